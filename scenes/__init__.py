@@ -1,0 +1,1 @@
+"""Programs that make the shipped sample scenes."""

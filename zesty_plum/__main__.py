@@ -1,0 +1,5 @@
+"""python -m zesty_plum"""
+
+from .cli import main
+
+main()

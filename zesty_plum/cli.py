@@ -1,0 +1,270 @@
+"""The same work from a shell: results to standard output, messages to standard error."""
+
+import json
+import sys
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import asdict
+from datetime import UTC, datetime
+from functools import wraps
+from pathlib import Path
+from typing import Any
+
+import click
+
+from . import __version__
+from .core import lut as luts
+from .core import recipe as recipes
+from .core import scenes as shipped
+from .core.bodies import bodies, body
+from .core.develop.pipeline import develop
+from .core.errors import PlumError
+from .core.measure.compare import difference, to_lab
+from .core.pictures.read import MOST_BYTES, read
+from .core.pictures.write import encode, save
+from .core.recipe import Recipe
+from .core.scenes.scene import Scene
+from .core.styles import styles
+
+JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+EXAMPLES = "Example:\n\n  "
+
+
+def _faults(command: Callable[..., None]) -> Callable[..., None]:
+    """Turn a fault of the input into one sentence and exit code 1."""
+
+    @wraps(command)
+    def wrapped(*args: Any, **kwargs: Any) -> None:
+        try:
+            command(*args, **kwargs)
+        except PlumError as error:
+            click.echo(str(error), err=True)
+            sys.exit(1)
+        except BrokenPipeError:
+            sys.exit(0)
+
+    return wrapped
+
+
+def _bytes(path: str) -> bytes:
+    if path == "-":
+        return sys.stdin.buffer.read(MOST_BYTES + 1)
+    try:
+        file = Path(path)
+        if file.stat().st_size > MOST_BYTES:
+            raise PlumError(f"'{path}' is over 100 MB. Choose a smaller file.")
+        return file.read_bytes()
+    except OSError as error:
+        raise PlumError(f"'{path}' cannot be read: {error.strerror}.") from error
+
+
+def _recipe(path: str) -> Recipe:
+    """A recipe from a file, from '-', or from a picture that carries one."""
+    data = _bytes(path)
+    if data[:2] == b"\xff\xd8" or data[:4] == b"\x89PNG":
+        from .core.pictures.metadata import find
+
+        found = find(data)
+        if found is None:
+            raise PlumError(f"The picture '{path}' carries no recipe. Give a recipe file.")
+        return found
+    return recipes.loads(data)
+
+
+def _print(data: Any) -> None:
+    click.echo(json.dumps(data, ensure_ascii=False, indent=2))
+
+
+@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="zesty-plum")
+def main() -> None:
+    """Design, see, compare and carry in-camera look recipes."""
+
+
+def _run(data: Path, host: str, port: int, with_demo: bool) -> None:
+    import logging
+
+    from waitress import create_server
+
+    from .web import create_app
+    from .web.security import LOOPBACK
+
+    if host not in LOOPBACK:
+        raise PlumError(f"Zesty Plum is not protected by a password yet, so it answers on 127.0.0.1 only, not on {host}.")
+    app = create_app(data)
+    if with_demo:
+        from .demo import recipes as crew
+        from .store import database, slips
+
+        with database.connect(data / "plum.db") as db:
+            if not slips.listed(db) and not slips.listed(db, deleted=True):
+                for made in crew():
+                    slips.create(db, made, datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ"))
+        db.close()
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)
+    try:
+        server = create_server(app, host=host, port=port, threads=6, channel_timeout=60, ident=None)
+    except OSError as error:
+        raise PlumError(f"Port {port} is taken by another program. Choose another with --port.") from error
+    click.echo(f"Zesty Plum is open at http://{'127.0.0.1' if host == 'localhost' else host}:{server.effective_port}/", err=False)
+    sys.stdout.flush()
+    threading.Thread(target=_warm, daemon=True).start()
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        server.close()
+
+
+def _warm() -> None:
+    """Load the first scene and build the first tables, so that the first picture does not wait for them."""
+    time.sleep(0.05)
+    camera = next(iter(bodies().values()))
+    develop(shipped.load(next(iter(shipped.index()))), camera.interpret({}), camera.sensor, 720)
+
+
+@main.command(epilog=EXAMPLES + "zesty-plum demo --port 8760")
+@click.option("--port", type=click.IntRange(0, 65535), default=8760, show_default=True, help="0 takes a free one.")
+@click.option("--data", type=click.Path(path_type=Path), default=Path("data/demo"), show_default=True)
+@_faults
+def demo(port: int, data: Path) -> None:
+    """Start with the slips of a made-up picture crew."""
+    _run(data, "127.0.0.1", port, with_demo=True)
+
+
+@main.command(epilog=EXAMPLES + "zesty-plum serve --data ~/looks")
+@click.option("--data", type=click.Path(path_type=Path), required=True)
+@click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--port", type=click.IntRange(0, 65535), default=8760, show_default=True, help="0 takes a free one.")
+@_faults
+def serve(data: Path, host: str, port: int) -> None:
+    """Start on a data folder of your own."""
+    _run(data, host, port, with_demo=False)
+
+
+def _scene(scene: str | None, picture: str | None) -> Scene:
+    if (scene is None) == (picture is None):
+        raise click.UsageError("Give either --scene or --picture.")
+    if picture is not None:
+        return read(_bytes(picture), Path(picture).name, "own-picture")
+    assert scene is not None
+    return shipped.load(scene)
+
+
+@main.command(epilog=EXAMPLES + "zesty-plum render slack-tide.plum.json --scene boatyard -o tide.jpg")
+@click.argument("recipe")
+@click.option("--scene", help="Id of a sample scene.")
+@click.option("--picture", help="A picture of your own: JPEG, PNG, TIFF, DNG or raw.")
+@click.option("-o", "--output", required=True, type=click.Path(path_type=Path), help=".jpg, .png or .tif")
+@click.option("--width", type=click.IntRange(16, 10000), help="Width in pixels; the picture's own when left out.")
+@click.option("--seed", type=click.IntRange(0), default=1, show_default=True, help="Seed of noise and grain.")
+@click.option("--detail", is_flag=True, help="The scene's telling part at 100 %.")
+@click.option("--bits", type=int, default=8, show_default=True, help="8 or 16; 16 for .png and .tif.")
+@_faults
+def render(recipe: str, scene: str | None, picture: str | None, output: Path, width: int | None, seed: int, detail: bool,
+           bits: int) -> None:  # fmt: skip
+    """Render RECIPE (a file, or - for standard input) on a scene or picture."""
+    source = _scene(scene, picture)
+    made = _recipe(recipe)
+    if width and width > source.size[0]:
+        raise PlumError(f"'{source.title}' is {source.size[0]} pixels wide and is not enlarged; choose --width up to that.")
+    size = width or source.size[0]
+    developed = develop(source, made.look, made.camera.sensor, size, seed, detail)
+    save(output, encode(developed, made, output.suffix.lower(), bits))
+    click.echo(f"{output}: {developed.pixels.shape[1]} x {developed.pixels.shape[0]} pixels", err=True)
+
+
+@main.command(epilog=EXAMPLES + "zesty-plum lut slack-tide.plum.json -o tide.cube --size 33")
+@click.argument("recipe")
+@click.option("-o", "--output", required=True, type=click.Path(path_type=Path), help=".cube or .clf")
+@click.option("--size", type=int, default=33, show_default=True)
+@click.option("--input", "source", default="srgb", show_default=True, help="What the table is applied to.")
+@_faults
+def lut(recipe: str, output: Path, size: int, source: str) -> None:
+    """Write RECIPE as a LUT for a finished neutral picture."""
+    kinds = {".cube": luts.cube, ".clf": luts.clf}
+    if output.suffix.lower() not in kinds:
+        raise PlumError(f"LUTs are written as .cube or .clf, not '{output.suffix}'.")
+    save(output, kinds[output.suffix.lower()](_recipe(recipe), size, source).encode())
+    click.echo(f"{output}: {luts.LEFT_OUT}", err=True)
+
+
+@main.command(epilog=EXAMPLES + "zesty-plum compare a.plum.json b.plum.json --scene boatyard --json")
+@click.argument("first")
+@click.argument("second")
+@click.option("--scene", required=True, help="Id of a sample scene.")
+@JSON
+@_faults
+def compare(first: str, second: str, scene: str, as_json: bool) -> None:
+    """Say how far two recipes are apart on a scene (CIEDE2000)."""
+    if first == second == "-":
+        raise PlumError("Only one of the two recipes can come from standard input.")
+    a, b = _recipe(first), _recipe(second)
+    source = shipped.load(scene)
+    found = difference(*(to_lab(develop(source, r.look, r.camera.sensor, 960)) for r in (a, b)))
+    dials = a.differing(b)
+    if as_json:
+        rows = [{"dial": d, "a": x, "b": y} for d, x, y in dials]
+        _print({"scene": scene, "a": a.name, "b": b.name, "ciede2000": asdict(found), "dials": rows})
+        return
+    click.echo(f"CIEDE2000 {found.mean:.2f} mean, {found.p95:.2f} at the worst twentieth, {found.most:.2f} at most")
+    for label, x, y in dials:
+        click.echo(f"{label}: {x} | {y}")
+
+
+@main.command("bodies", epilog=EXAMPLES + "zesty-plum bodies --json")
+@JSON
+@_faults
+def list_bodies(as_json: bool) -> None:
+    """List camera bodies."""
+    rows = [
+        {"id": b.id, "name": b.name, "kind": b.kind, "base_iso": b.sensor.base_iso, "slots": b.slots} for b in bodies().values()
+    ]
+    _list(rows, as_json, lambda r: f"{r['id']}  {r['name']}, {r['kind']}, base ISO {r['base_iso']:g}, {r['slots']} slots")
+
+
+@main.command("styles", epilog=EXAMPLES + "zesty-plum styles")
+@JSON
+@_faults
+def list_styles(as_json: bool) -> None:
+    """List picture styles."""
+    rows = [{"id": s.id, "name": s.name, "purpose": s.purpose} for s in styles().values()]
+    _list(rows, as_json, lambda r: f"{r['id']}  {r['purpose']}")
+
+
+@main.command("scenes", epilog=EXAMPLES + "zesty-plum scenes --json")
+@JSON
+@_faults
+def list_scenes(as_json: bool) -> None:
+    """List sample scenes."""
+    rows = [asdict(e) for e in shipped.index().values()]
+    _list(rows, as_json, lambda r: f"{r['id']}  {r['title']}: {r['story']} ({r['kelvin']:.0f} K, EV {r['ev100']:g})")
+
+
+@main.command("dials", epilog=EXAMPLES + "zesty-plum dials heron-m2 --json")
+@click.argument("body_id", metavar="BODY")
+@JSON
+@_faults
+def list_dials(body_id: str, as_json: bool) -> None:
+    """List the dials of BODY with their values."""
+    rows = [
+        {"id": d.id, "label": d.label, "values": list(d.values), "default": d.default, "unit": d.unit, "purpose": d.purpose,
+         "step": d.means, "later": d.later}
+        for d in body(body_id).dials
+    ]  # fmt: skip
+    _list(rows, as_json, lambda r: f"{r['id']}  {body(body_id).dial(r['id']).spelled()} (as shipped {r['default']})")
+
+
+@main.command("schema", epilog=EXAMPLES + "zesty-plum schema > recipe.schema.json")
+@_faults
+def print_schema() -> None:
+    """Print the JSON Schema of the recipe file."""
+    _print(recipes.schema())
+
+
+def _list(rows: list[dict[str, Any]], as_json: bool, line: Callable[[dict[str, Any]], str]) -> None:
+    if as_json:
+        _print(rows)
+        return
+    for row in rows:
+        click.echo(line(row))

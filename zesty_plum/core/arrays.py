@@ -1,0 +1,13 @@
+"""Array types used throughout: float32 pictures (height, width, 3) and colours (..., 3)."""
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+Array = npt.NDArray[np.floating[Any]]  # float32 unless a docstring says otherwise
+Matrix = npt.NDArray[np.float64]
+Flags = npt.NDArray[np.bool_]
+Bytes8 = npt.NDArray[np.uint8]
+
+MID_GREY = 0.18

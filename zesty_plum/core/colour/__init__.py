@@ -1,0 +1,1 @@
+"""Colour arithmetic: spaces, whites and differences."""

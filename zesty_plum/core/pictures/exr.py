@@ -1,0 +1,20 @@
+"""OpenEXR: scene light as half or full floats."""
+
+from pathlib import Path
+
+import numpy as np
+import OpenEXR
+
+from ..arrays import Array
+from ..errors import PlumError
+
+
+def read_exr(path: Path) -> Array:
+    """Read red, green and blue as (h, w, 3) float32."""
+    try:
+        with OpenEXR.File(str(path), separate_channels=True) as file:
+            channels = file.channels()
+            planes = [np.asarray(channels[c].pixels, np.float32) for c in "RGB"]
+    except (RuntimeError, KeyError, OSError) as error:
+        raise PlumError(f"{path.name} is not an EXR picture with red, green and blue channels.") from error
+    return np.ascontiguousarray(np.stack(planes, -1))

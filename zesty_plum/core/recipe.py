@@ -1,0 +1,164 @@
+"""A recipe: a body and a place for each of its dials; and the open file that carries it.
+
+The file is UTF-8 JSON, `format` and `version` first. Dials left out stand as shipped.
+"""
+
+import json
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Field, StrictFloat, StrictInt, StrictStr, ValidationError
+
+from .bodies import Body, Value, bodies, body
+from .errors import PlumError
+from .look import Look
+
+FORMAT, VERSION = "zesty-plum-recipe", 1
+MOST_BYTES = 256 * 1024
+
+
+class Intent(StrEnum):
+    """What the files are for."""
+
+    FINISHED = "finished"
+    SAFETY_COPY = "safety_copy"
+    RAW_ONLY = "raw_only"
+    QUICK_EDIT = "quick_edit"
+    GRADE = "grade"
+
+
+INTENT_WORDS = {
+    Intent.FINISHED: "finished in camera",
+    Intent.SAFETY_COPY: "finished, with a safety copy",
+    Intent.RAW_ONLY: "raw only",
+    Intent.QUICK_EDIT: "clip for a quick edit",
+    Intent.GRADE: "to be graded",
+}
+
+
+@dataclass(frozen=True)
+class Recipe:
+    """A named set of dial values; `dials` holds every dial of the body, `extra` what other programs added."""
+
+    name: str
+    body: str
+    dials: dict[str, Value]
+    intent: Intent = Intent.FINISHED
+    note: str = ""
+    author: str = ""
+    extra: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def camera(self) -> Body:
+        """The body it is for."""
+        return body(self.body)
+
+    @property
+    def look(self) -> Look:
+        """What it means."""
+        return self.camera.interpret(self.dials)
+
+    def differing(self, other: "Recipe") -> list[tuple[str, str, str]]:
+        """(label, own value, other's value) of dials that differ; for two recipes of one body."""
+        mine, theirs = self.camera, other.camera
+        if mine.id != theirs.id:
+            return [("Body", mine.name, theirs.name)]
+        rows = []
+        for dial in mine.dials:
+            a, b = self.dials[dial.id], other.dials[dial.id]
+            if a != b:
+                rows.append((dial.label, dial.choice(a).label, dial.choice(b).label))
+        return rows
+
+
+class _File(BaseModel):
+    """The recipe file as a model; the published JSON Schema is made from it."""
+
+    model_config = ConfigDict(extra="allow", title="Zesty Plum recipe")
+
+    format: StrictStr = Field(description="Always 'zesty-plum-recipe'.", pattern=f"^{FORMAT}$")
+    version: StrictInt = Field(description="Version of this format.", ge=1, le=VERSION)
+    name: StrictStr = Field(min_length=1, max_length=120)
+    body: StrictStr = Field(description="Id of a camera body.")
+    intent: Intent = Intent.FINISHED
+    dials: dict[str, StrictInt | StrictFloat | StrictStr] = Field(
+        default_factory=dict, description="Dial ids of the body with their values; left out means as shipped."
+    )
+    note: StrictStr = Field(default="", max_length=4000)
+    author: StrictStr = Field(default="", max_length=200)
+
+
+def schema() -> dict[str, Any]:
+    """JSON Schema of the recipe file (draft 2020-12), dials of each known body spelled out."""
+    made = _File.model_json_schema()
+    made["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    made["allOf"] = [
+        {
+            "if": {"properties": {"body": {"const": b.id}}, "required": ["body"]},
+            "then": {
+                "properties": {
+                    "dials": {"properties": {d.id: {"enum": list(d.values)} for d in b.dials}, "additionalProperties": False}
+                }
+            },
+        }
+        for b in bodies().values()
+    ]
+    return made
+
+
+def make(name: str, body_id: str, dials: dict[str, Value], **more: Any) -> Recipe:
+    """A recipe with its dials checked and completed."""
+    return Recipe(name=name, body=body_id, dials=body(body_id).complete(dials), **more)
+
+
+def from_data(data: Any) -> Recipe:
+    """Check what a file holds and return the recipe; PlumError says what is wrong in one sentence."""
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise PlumError(f"This is not a recipe file: it should be a JSON object with format '{FORMAT}'.")
+    version = data.get("version")
+    if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
+        raise PlumError(f"This recipe file is of version {version}; this program reads up to version {VERSION}. Update it.")
+    try:
+        file = _File.model_validate(data)
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise PlumError(f"The recipe file has a fault in '{_place(first)}': {first['msg']}.") from error
+    extra = dict(file.model_extra or {})
+    return make(file.name, file.body, file.dials, intent=file.intent, note=file.note, author=file.author, extra=extra)
+
+
+def _place(error: Any) -> str:
+    where = [str(p) for p in error["loc"]]
+    return ".".join(where[:2] if where[:1] == ["dials"] else where)
+
+
+def loads(text: str | bytes) -> Recipe:
+    """Read a recipe file."""
+    if len(text) > MOST_BYTES:
+        raise PlumError("This recipe file is over 256 KB; a recipe is a few hundred bytes. Choose another file.")
+    try:
+        data = json.loads(text)
+    except (UnicodeDecodeError, RecursionError, ValueError) as error:
+        raise PlumError("This is not a recipe file: it is not valid JSON in UTF-8.") from error
+    return from_data(data)
+
+
+def to_data(recipe: Recipe) -> dict[str, Any]:
+    """What a recipe's file holds; only dials that do not stand as shipped, in the body's order."""
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "name": recipe.name,
+        "body": recipe.body,
+        "intent": str(recipe.intent),
+        "dials": recipe.camera.changed(recipe.dials),
+        "note": recipe.note,
+        "author": recipe.author,
+        **recipe.extra,
+    }
+
+
+def dumps(recipe: Recipe, indent: int | None = 2) -> str:
+    """A recipe's file as text."""
+    return json.dumps(to_data(recipe), ensure_ascii=False, indent=indent) + ("\n" if indent else "")

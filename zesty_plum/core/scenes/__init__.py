@@ -1,0 +1,106 @@
+"""Scenes: the shipped ones by id, loaded when first asked for and kept within a bound of memory."""
+
+import threading
+import tomllib
+from collections import OrderedDict
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+
+from ..colour.spaces import REC2020_TO_XYZ
+from ..colour.white import mired_and_duv
+from ..errors import NotFound
+from .scene import Light, Scene
+
+DATA = Path(__file__).parent / "data"
+MOST_BYTES = 96 * 2**20
+
+
+@dataclass(frozen=True)
+class Entry:
+    """What the index says of a shipped scene without loading it."""
+
+    id: str
+    title: str
+    story: str
+    group: str
+    kelvin: float
+    duv: float
+    ev100: float
+    stops: float
+    good_for: tuple[str, ...]
+    lights: tuple[Light, ...]
+    regions: tuple[str, ...]
+    grey_card: tuple[float, float, float]
+
+
+@cache
+def index() -> dict[str, Entry]:
+    """All shipped scenes by id, in the order in which they are shown."""
+    entries = []
+    for path in DATA.glob("*/scene.toml"):
+        data = tomllib.loads(path.read_text(encoding="utf-8"))
+        lights = tuple(Light(**light) for light in data.pop("lights"))
+        order = data.pop("order")
+        listed: dict[str, Any] = {k: tuple(data.pop(k)) for k in ("good_for", "regions", "grey_card")}
+        entries.append((order, Entry(id=path.parent.name, lights=lights, **listed, **data)))
+    return {e.id: e for _, e in sorted(entries, key=lambda pair: pair[0])}
+
+
+def entry(scene_id: str) -> Entry:
+    """Index entry of a shipped scene."""
+    if scene_id not in index():
+        raise NotFound(f"There is no scene '{scene_id}'. The scenes are {', '.join(index())}.")
+    return index()[scene_id]
+
+
+def light_of(rec2020: np.ndarray) -> tuple[float, float]:
+    """(mired, Duv) of the light that a grey card sends back as linear Rec.2020 (3,)."""
+    xyz = REC2020_TO_XYZ @ np.asarray(rec2020, np.float64)
+    return mired_and_duv((xyz[0] / xyz.sum(), xyz[1] / xyz.sum()))
+
+
+_loaded: OrderedDict[str, Scene] = OrderedDict()
+_lock = threading.Lock()
+
+
+def load(scene_id: str) -> Scene:
+    """Load a shipped scene; the least recently used are let go above `MOST_BYTES`."""
+    with _lock:
+        if scene_id in _loaded:
+            _loaded.move_to_end(scene_id)
+            return _loaded[scene_id]
+        scene = _read(entry(scene_id))
+        _loaded[scene_id] = scene
+        while len(_loaded) > 1 and sum(s.nbytes for s in _loaded.values()) > MOST_BYTES:
+            _loaded.popitem(last=False)
+        return scene
+
+
+def _read(about: Entry) -> Scene:
+    from ..develop.balance import estimate_light
+    from ..pictures.exr import read_exr
+
+    folder = DATA / about.id
+    pixels = read_exr(folder / "frame.exr")
+    mask = cv2.imread(str(folder / "regions.png"), cv2.IMREAD_GRAYSCALE)
+    small = cv2.resize(pixels, (240, 160), interpolation=cv2.INTER_AREA)
+    return Scene(
+        id=about.id,
+        title=about.title,
+        pixels=pixels,
+        auto_light=estimate_light(small),
+        card_light=light_of(np.array(about.grey_card)),
+        ev100=about.ev100,
+        story=about.story,
+        group=about.group,
+        good_for=about.good_for,
+        lights=about.lights,
+        regions={name: k for k, name in enumerate(about.regions, 1)},
+        mask=mask,
+        stops=about.stops,
+    )

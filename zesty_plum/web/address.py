@@ -1,0 +1,109 @@
+"""Recipes and scenes in addresses: reading them, and writing them as short as they can be."""
+
+from collections.abc import Iterable, Mapping
+from urllib.parse import quote, urlencode
+
+from werkzeug.datastructures import MultiDict
+
+from ..core import scenes
+from ..core.bodies import Body, Dial, Value, bodies, body
+from ..core.errors import PlumError
+from ..core.recipe import Intent, Recipe, make
+from ..core.scenes.scene import Scene
+from ..store import slips
+from . import db, pictures
+
+FIRST_BODY, FIRST_SCENE = "heron-m2", "boatyard"
+
+
+def dial_value(dial: Dial, text: str) -> Value:
+    """The value that `text` in an address stands for."""
+    for choice in dial.choices:
+        if str(choice.value) == text:
+            return choice.value
+    try:
+        return dial.choice(float(text)).value
+    except (ValueError, OverflowError):
+        return dial.choice(text).value  # raises with the values it can take
+
+
+def dials_from(camera: Body, args: Mapping[str, str]) -> dict[str, Value]:
+    """All dials of a body, from the arguments that name one."""
+    given = {d.id: dial_value(d, args[d.id]) for d in camera.dials if d.id in args}
+    return camera.complete(given)
+
+
+def recipe_from(args: "MultiDict[str, str]") -> Recipe:
+    """The recipe that an address holds."""
+    camera = body(args.get("body", FIRST_BODY))
+    try:
+        intent = Intent(args.get("intent", Intent.FINISHED))
+    except ValueError as error:
+        raise PlumError(f"There is no intent '{args.get('intent')}'. It can be {', '.join(Intent)}.") from error
+    name = " ".join(args.get("name", "").split())[:120] or "New slip"
+    more = {"note": args.get("note", "")[:4000], "author": args.get("author", "")[:200]}
+    return make(name, camera.id, dials_from(camera, args), intent=intent, **more)
+
+
+def dial_args(recipe: Recipe) -> dict[str, str]:
+    """Body and the dials that do not stand as shipped, as address arguments."""
+    shown = {"body": recipe.body} if recipe.body != FIRST_BODY else {}
+    return shown | {k: str(v) for k, v in recipe.camera.changed(recipe.dials).items()}
+
+
+def query(args: Mapping[str, str]) -> str:
+    """Arguments as a query string."""
+    return urlencode(args, quote_via=quote, safe=",.~ -")
+
+
+def code(recipe: Recipe) -> str:
+    """A recipe as one address argument: name, body and changed dials between tildes."""
+    pairs = [f"{k}={v}" for k, v in recipe.camera.changed(recipe.dials).items()]
+    return "~".join([recipe.name.replace("~", "-"), recipe.body, *pairs])
+
+
+def from_code(text: str) -> tuple[Recipe, str]:
+    """The recipe of `code`, or of a slip as 'slip-3' or 'slip-3.2'; and a line on what it is."""
+    if text.startswith("slip-") and "~" not in text:
+        parts = text[5:].split(".")
+        if not all(p.isdigit() and len(p) < 10 for p in parts) or len(parts) > 2:
+            raise PlumError(f"'{text[:40]}' does not name a slip. Choose one from the list.")
+        slip = slips.get(db(), int(parts[0]), int(parts[1]) if len(parts) == 2 else None)
+        return slip.recipe, f"{slip.recipe.camera.name}, version {slip.version}"
+    parts = text.split("~")
+    if len(parts) < 2:
+        raise PlumError(f"'{text[:40]}' does not name a recipe. Choose one from the list.")
+    camera = body(parts[1])
+    pairs = dict(p.split("=", 1) for p in parts[2:] if "=" in p)
+    for name in pairs:
+        camera.dial(name)
+    return make(parts[0] or "Unnamed", camera.id, dials_from(camera, pairs)), f"{camera.name}, from the Bench"
+
+
+def scene_of(scene_id: str) -> Scene:
+    """A shipped scene or one of the person's own pictures."""
+    if scene_id.startswith("own-"):
+        return pictures().scene(db(), scene_id)
+    return scenes.load(scene_id)
+
+
+def scene_row() -> list[dict[str, str | bool]]:
+    """All scenes to choose from: id, title, a line on the light, whether finished, whether own."""
+    row: list[dict[str, str | bool]] = [
+        {"id": e.id, "title": e.title, "line": scene_line(e.title, e.kelvin), "finished": False, "own": False, "story": e.story}
+        for e in scenes.index().values()
+    ]
+    for own in pictures().listed(db()):
+        line = f"{own.title}, approximate" if own.finished else f"{own.title}, raw"
+        row.append({"id": own.id, "title": own.title, "line": line, "finished": own.finished, "own": True, "story": ""})
+    return row
+
+
+def scene_line(title: str, kelvin: float) -> str:
+    """Title and light of a shipped scene."""
+    return f"{title}, {round(kelvin, -2):.0f} K at the subject"
+
+
+def body_list() -> Iterable[Body]:
+    """All bodies."""
+    return bodies().values()

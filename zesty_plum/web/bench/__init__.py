@@ -1,0 +1,167 @@
+"""The Bench: design a recipe on a scene."""
+
+from typing import Any
+
+import numpy as np
+from flask import Blueprint, jsonify, render_template, request, url_for
+from werkzeug.datastructures import MultiDict
+from werkzeug.wrappers import Response
+
+from ...core.arrays import MID_GREY
+from ...core.bodies import Body, Dial
+from ...core.colour.spaces import LUMINANCE_2020
+from ...core.develop import balance, bend, point, tone
+from ...core.develop.pipeline import make_point, white_stops
+from ...core.develop.sense import least_iso
+from ...core.recipe import INTENT_WORDS, Intent, Recipe
+from ...core.scenes.scene import Scene
+from ...store import slips
+from .. import address, db
+from ..rendering import ENGINE
+
+blueprint = Blueprint("bench", __name__, template_folder="templates")
+
+CURVE_FROM, CURVE_TO, CURVE_POINTS = -7.0, 5.0, 61
+FIRST_LINE = "style"
+
+
+def choice_note(camera: Body, dial: Dial, position: int) -> str:
+    """What a place of a dial costs, where that can be said exactly."""
+    guard = dial.choices[position].adds.get("guard", 0)
+    return f"at least ISO {least_iso(camera.sensor, guard):.0f}" if guard else ""
+
+
+def dial_data(camera: Body, dial: Dial) -> dict[str, Any]:
+    """A dial as the page's script needs it."""
+    need = dial.needs
+    return {
+        "id": dial.id,
+        "label": dial.label,
+        "unit": dial.unit,
+        "group": dial.group,
+        "purpose": dial.purpose,
+        "means": dial.means,
+        "later": dial.later,
+        "values": [str(v) for v in dial.values],
+        "labels": [c.label for c in dial.choices],
+        "notes": [choice_note(camera, dial, k) for k in range(len(dial.choices))],
+        "shipped": dial.position(dial.default),
+        "needs": None
+        if need is None
+        else {"dial": need.dial, "only": [str(v) for v in need.only], "never": [str(v) for v in need.never], "why": need.why},
+    }
+
+
+def _bench_recipe(args: "MultiDict[str, str]") -> tuple[Recipe, slips.Slip | None]:
+    """The recipe of the address, on top of the slip it names; and that slip."""
+    slip_id = args.get("slip", "")
+    if not (slip_id.isdigit() and len(slip_id) < 10):
+        return address.recipe_from(args), None
+    version = args.get("version", "")
+    slip = slips.get(db(), int(slip_id), int(version) if version.isdigit() and len(version) < 9 else None)
+    saved = MultiDict({"name": slip.name, "intent": str(slip.recipe.intent), "note": slip.recipe.note,
+                       "author": slip.recipe.author, "body": slip.recipe.body})  # fmt: skip
+    saved.update({k: str(v) for k, v in slip.recipe.dials.items()})
+    for key, value in args.items():
+        saved[key] = value
+    return address.recipe_from(saved), slip
+
+
+@blueprint.get("/bench")
+def page() -> str:
+    """The Bench with everything that the address says."""
+    recipe, slip = _bench_recipe(request.args)
+    camera = recipe.camera
+    scene_id = request.args.get("scene", address.FIRST_SCENE)
+    row = address.scene_row()
+    scene = address.scene_of(scene_id)
+    here = next((s for s in row if s["id"] == scene_id), None)
+    line = request.args.get("line", FIRST_LINE)
+    if line not in {d.id for d in camera.dials}:
+        line = FIRST_LINE
+    reference = slip.recipe if slip else Recipe("As shipped", camera.id, camera.complete({}))
+    data = {
+        "engine": ENGINE,
+        "body": camera.id,
+        "firstBody": address.FIRST_BODY,
+        "firstScene": address.FIRST_SCENE,
+        "dials": [dial_data(camera, d) for d in camera.dials],
+        "positions": [d.position(recipe.dials[d.id]) for d in camera.dials],
+        "reference": [d.position(reference.dials[d.id]) for d in camera.dials],
+        "referenceName": f"version {slip.version}" if slip else "as shipped",
+        "scenes": [
+            {"id": s["id"], "line": s["line"], "title": s["title"], "height": _height(s, scene)} for s in row
+        ],
+        "scene": scene_id,
+        "line": line,
+        "slip": slip.id if slip else None,
+        "version": slip.version if slip else None,
+        "newest": slip.versions if slip else None,
+        "name": recipe.name if slip else request.args.get("name", ""),
+        "note": recipe.note,
+        "author": recipe.author,
+        "intent": str(recipe.intent),
+        "urls": {"save": url_for("slips.save"), "facts": url_for("bench.facts"), "bench": url_for("bench.page"),
+                 "takeIn": url_for("intake.take_in"), "slips": url_for("slips.page"), "wall": url_for("wall.page")},
+        "slips": [{"id": s.id, "name": s.name} for s in slips.listed(db())],
+    }  # fmt: skip
+    return render_template(
+        "bench.html",
+        camera=camera,
+        recipe=recipe,
+        slip=slip,
+        scenes=row,
+        scene=scene,
+        here=here,
+        line=camera.dial(line),
+        positions={d.id: d.position(recipe.dials[d.id]) for d in camera.dials},
+        data=data,
+        intents=INTENT_WORDS,
+        intent_words=INTENT_WORDS[Intent(recipe.intent)],
+        picture=url_for("rendering.picture", scene_id=scene_id) + "?" + address.query(address.dial_args(recipe) | {"width": "720"}),
+    )
+
+
+def _height(row: dict[str, str | bool], scene: Scene) -> float:
+    return scene.size[1] / scene.size[0] if row["id"] == scene.id else 2 / 3
+
+
+def histogram(scene: Scene, made: point.Point, exposure: float) -> list[float]:
+    """Share of the frame by stops from mid grey, in the curve's range, the tallest bar 1."""
+    small = scene.at_width(120)
+    if scene.finished:
+        from ...core.colour.spaces import srgb_decode
+        from ...core.styles import plain
+
+        light = tone.undo(srgb_decode(small), plain().tone, point.FINISHED_WHITE)
+    else:
+        light = small @ np.array(made.matrix, np.float32).T
+    stops = np.log2(np.maximum(light @ LUMINANCE_2020, 1e-6) / MID_GREY) + exposure
+    bars, _ = np.histogram(stops, bins=48, range=(CURVE_FROM, CURVE_TO))
+    return [round(float(b), 3) for b in bars / max(bars.max(), 1)]
+
+
+def curve(made: point.Point, white: float) -> list[float]:
+    """Encoded grey, 0 to 1, at even stops of scene light."""
+    stops = np.linspace(CURVE_FROM, CURVE_TO, CURVE_POINTS, dtype=np.float32)
+    light = tone.display(bend.bend(stops, made.look.highlights, made.look.shadows, white), made.style.tone, white)
+    return [round(float(v), 4) for v in point.srgb_encode(light)]
+
+
+@blueprint.get("/bench/facts")
+def facts() -> Response:
+    """The gauge's numbers for a recipe on a scene: curve, the reference's curve, histogram, light."""
+    recipe = address.recipe_from(request.args)
+    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    sensor, look = recipe.camera.sensor, recipe.look
+    made = make_point(scene, look, sensor)
+    shipped = recipe.camera.interpret({"style": recipe.dials["style"]} if "style" in recipe.dials else {})
+    plain_point = make_point(scene, shipped, sensor)
+    light = balance.assumed_light(look, scene.auto_light, scene.card_light)
+    return jsonify(
+        curve=curve(made, white_stops(scene, look, sensor)),
+        before=curve(plain_point, white_stops(scene, shipped, sensor)),
+        histogram=histogram(scene, made, look.exposure),
+        white=f"{1e6 / light[0]:.0f} K",
+        duv=f"{light[1]:+.3f}",
+    )

@@ -1,0 +1,54 @@
+"""Taking in what is dropped or chosen: recipe files, pictures that carry a recipe, and pictures."""
+
+from flask import Blueprint, flash, jsonify, redirect, request, url_for
+from werkzeug.wrappers import Response
+
+from ..core.errors import PlumError
+from ..core.pictures import metadata
+from ..core.recipe import Recipe, loads
+from ..store import slips
+from . import db, now, pictures, wants_json
+
+blueprint = Blueprint("intake", __name__)
+
+
+def _recipe_in(data: bytes, name: str) -> Recipe | None:
+    if data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"{" or name.lower().endswith(".json"):
+        return loads(data.removeprefix(b"\xef\xbb\xbf"))
+    return metadata.find(data)
+
+
+@blueprint.post("/take-in")
+def take_in() -> Response:
+    """Decide what the file is, keep it, and say where to go."""
+    file = request.files.get("file")
+    if file is None or not file.filename:
+        raise PlumError("No file was chosen. Choose a picture or a recipe file.")
+    data = file.read()
+    recipe = None if request.form.get("as") == "picture" else _recipe_in(data, file.filename)
+    if recipe is not None:
+        slip = slips.create(db(), recipe, now())
+        to = url_for("bench.page", slip=slip.id)
+        flash(f"'{slip.name}' was taken in as a new slip.", "done")
+    else:
+        own = pictures().add(db(), data, file.filename, now())
+        to = url_for("bench.page", scene=own.id, slip=request.form.get("slip") or None)
+        flash(f"'{own.title}' stands in the scene row.", "done")
+    return jsonify(to=to, scene=None if recipe else own.id) if wants_json() else redirect(to)
+
+
+@blueprint.post("/pictures/<picture_id>/delete")
+def delete_picture(picture_id: str) -> Response:
+    """Remove an own picture; it can be taken back."""
+    own = pictures().get(db(), picture_id)
+    pictures().delete(db(), picture_id, now())
+    flash(f"'{own.title}' was removed.", f"undo:{url_for('intake.restore_picture', picture_id=picture_id)}")
+    return redirect(url_for("bench.page"))
+
+
+@blueprint.post("/pictures/<picture_id>/restore")
+def restore_picture(picture_id: str) -> Response:
+    """Take a removed picture back."""
+    own = pictures().restore(db(), picture_id)
+    flash(f"'{own.title}' is back.", "done")
+    return redirect(url_for("bench.page", scene=own.id))

@@ -1,0 +1,44 @@
+"""A description of the plain addresses, for scripts."""
+
+from flask import Blueprint, Response, jsonify
+
+from .. import __version__
+from ..core.bodies import body
+from .address import FIRST_BODY
+
+blueprint = Blueprint("openapi", __name__)
+
+
+def _query(name: str, kind: dict[str, object], text: str) -> dict[str, object]:
+    return {"name": name, "in": "query", "required": False, "schema": kind, "description": text}
+
+
+def _get(summary: str, types: list[str], parameters: list[dict[str, object]]) -> dict[str, object]:
+    fault = {"description": "A sentence that says what is wrong."}
+    done = {"description": "Done.", "content": {t: {"schema": {"type": "string", "format": "binary"}} for t in types}}
+    return {"get": {"summary": summary, "parameters": parameters, "responses": {"200": done, "400": fault, "404": fault}}}
+
+
+@blueprint.get("/openapi.json")
+def description() -> Response:
+    """OpenAPI 3.1 description."""
+    camera = body(FIRST_BODY)
+    dials = [_query(d.id, {"enum": [str(v) for v in d.values], "default": str(d.default)}, d.purpose) for d in camera.dials]
+    recipe = [_query("body", {"type": "string", "default": FIRST_BODY}, "Camera body."), *dials]
+    name = _query("name", {"type": "string"}, "Name of the recipe.")
+    scene = _query("scene", {"type": "string"}, "Id of a scene.")
+    in_path = {"name": "scene", "in": "path", "required": True, "schema": {"type": "string"}, "description": "Id of a scene."}
+    width = _query("width", {"type": "integer", "minimum": 48, "maximum": 3000}, "Width in pixels.")
+    seed = _query("seed", {"type": "integer", "minimum": 0}, "Seed of noise and grain.")
+    size = _query("size", {"type": "integer", "minimum": 2, "maximum": 65}, "Points a side.")
+    pair = [_query(k, {"type": "string"}, "A recipe: 'slip-3', or name~body~dial=value~...") for k in "ab"]
+    paths = {
+        "/render/{scene}.jpg": _get("A rendered preview; never changes.", ["image/jpeg"], [in_path, width, seed, *recipe]),
+        "/take/recipe.plum.json": _get("The recipe file.", ["application/json"], [name, *recipe]),
+        "/take/look.cube": _get("The look as a LUT.", ["text/plain"], [name, size, *recipe]),
+        "/take/look.clf": _get("The look as a LUT.", ["application/xml"], [name, size, *recipe]),
+        "/take/picture.jpg": _get("The scene at full size.", ["image/jpeg"], [scene, name, seed, *recipe]),
+        "/take/difference.json": _get("CIEDE2000 between two recipes.", ["application/json"], [scene, *pair]),
+        "/take/schema.json": _get("JSON Schema of the recipe file.", ["application/json"], []),
+    }
+    return jsonify(openapi="3.1.0", info={"title": "Zesty Plum", "version": __version__}, paths=paths)

@@ -1,0 +1,158 @@
+"""Pictures as pure functions of their address: strong ETags, kept for ever by browsers."""
+
+import hashlib
+import io
+import threading
+import time
+from collections import OrderedDict
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from flask import Blueprint, Response, request
+from PIL import Image
+
+from .. import __version__
+from ..core.develop.pipeline import Picture, develop
+from ..core.develop.sense import Exposure
+from ..core.errors import PlumError
+from ..core.pictures.write import preview
+from ..core.recipe import Recipe
+from .address import code, recipe_from, scene_of
+
+blueprint = Blueprint("rendering", __name__)
+
+ENGINE = f"{__version__}-1"  # changes when the same address gives other pixels
+KEPT_BYTES = 48 * 2**20
+LEAST, MOST = 48, 3000
+_together = threading.Semaphore(3)  # large pictures in work at once, so that memory stays bounded
+
+
+@dataclass(frozen=True)
+class Rendered:
+    """A preview with what is said of it."""
+
+    jpeg: bytes
+    marks: bytes
+    exposure: str
+    clipped: float
+    crushed: float
+    seconds: float
+
+
+class _Cache:
+    """Recently rendered previews, bounded in bytes."""
+
+    def __init__(self) -> None:
+        self._kept: OrderedDict[str, Rendered] = OrderedDict()
+        self._bytes = 0
+        self._lock = threading.Lock()
+
+    def get(self, key: str) -> Rendered | None:
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+            return self._kept.get(key)
+
+    def put(self, key: str, made: Rendered) -> None:
+        with self._lock:
+            if key in self._kept:
+                return
+            self._kept[key] = made
+            self._bytes += len(made.jpeg) + len(made.marks)
+            while self._bytes > KEPT_BYTES and len(self._kept) > 1:
+                _, old = self._kept.popitem(last=False)
+                self._bytes -= len(old.jpeg) + len(old.marks)
+
+
+_cache = _Cache()
+
+
+def exposure_words(exposure: Exposure | None) -> str:
+    """Aperture, time and ISO as a camera prints them."""
+    if exposure is None:
+        return "exposure as it came"
+    time_words = f"1/{round(1 / exposure.time)} s" if exposure.time < 0.4 else f"{exposure.time:.1f} s"
+    return f"f/{exposure.aperture:.1f}, {time_words}, ISO {iso_words(exposure.iso)}"
+
+
+def iso_words(iso: float) -> str:
+    """ISO to two or three figures."""
+    digits = max(0, len(str(int(iso))) - 2)
+    return f"{round(iso / 10**digits) * 10**digits}" if iso >= 1000 else f"{iso:.0f}"
+
+
+def number(name: str, default: int, low: int, high: int) -> int:
+    """A whole number from the address, within limits."""
+    text = request.args.get(name, str(default))
+    if not text.lstrip("-").isdigit() or len(text) > 12 or not low <= int(text) <= high:
+        raise PlumError(f"'{name}' has to be a whole number from {low} to {high}, not '{text[:20]}'.")
+    return int(text)
+
+
+def _marks(picture: Picture) -> bytes:
+    """Clipped and crushed areas as a small transparent PNG: stripes one way in zest, the other way in plum."""
+    height, width = picture.clipped.shape
+    y, x = np.mgrid[0:height, 0:width]
+    palette = np.zeros((height, width), np.uint8)
+    palette[picture.clipped & ((x + y) % 8 < 5)] = 1
+    palette[picture.crushed & ((x - y) % 8 < 5)] = 2
+    image = Image.fromarray(palette, "P")
+    image.putpalette([0, 0, 0, 240, 164, 0, 190, 60, 150])
+    out = io.BytesIO()
+    image.save(out, "PNG", transparency=0, compress_level=3)
+    return out.getvalue()
+
+
+def render(scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool) -> tuple[str, Rendered]:
+    """Develop a preview, or take it from the cache; returns its key too."""
+    key = hashlib.sha256(f"{ENGINE}|{scene_id}|{code(recipe).split('~', 1)[1]}|{width}|{seed}|{detail}".encode()).hexdigest()[:32]
+    found = _cache.get(key)
+    if found:
+        return key, found
+    with _together:
+        begun = time.perf_counter()
+        picture = develop(scene_of(scene_id), recipe.look, recipe.camera.sensor, width, seed, detail)
+        made = Rendered(
+            preview(picture.pixels),
+            _marks(picture) if width > 320 else b"",
+            exposure_words(picture.exposure),
+            float(cv2.mean(picture.clipped.astype(np.uint8))[0]),
+            float(cv2.mean(picture.crushed.astype(np.uint8))[0]),
+            time.perf_counter() - begun,
+        )
+    _cache.put(key, made)
+    return key, made
+
+
+def _answer(key: str, body: bytes, kind: str) -> Response:
+    response = Response(body, mimetype=kind)
+    response.set_etag(key)
+    response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+    return response
+
+
+def _asked() -> tuple[Recipe, int, int, bool]:
+    width = number("width", 720, LEAST, MOST)
+    return recipe_from(request.args), width, number("seed", 1, 0, 2**31), request.args.get("detail") == "1"
+
+
+@blueprint.get("/render/<scene_id>.jpg")
+def picture(scene_id: str) -> Response:
+    """A rendered preview."""
+    recipe, width, seed, detail = _asked()
+    key, made = render(scene_id, recipe, width, seed, detail)
+    response = _answer(key, made.jpeg, "image/jpeg")
+    response.headers["Plum-Exposure"] = made.exposure
+    response.headers["Plum-Clipped"] = f"{made.clipped:.5f}"
+    response.headers["Plum-Crushed"] = f"{made.crushed:.5f}"
+    response.headers["Server-Timing"] = f"render;dur={made.seconds * 1000:.1f}"
+    return response.make_conditional(request)
+
+
+@blueprint.get("/render/<scene_id>.marks.png")
+def marks(scene_id: str) -> Response:
+    """Where that preview is clipped or crushed."""
+    recipe, width, seed, detail = _asked()
+    key, made = render(scene_id, recipe, max(width, 321), seed, detail)
+    return _answer(f"{key}m", made.marks, "image/png").make_conditional(request)

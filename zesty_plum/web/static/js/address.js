@@ -1,0 +1,57 @@
+// The Bench's state in the address: short, and the same bench for the same address.
+
+export function dialPairs(data, positions) {
+  const pairs = [];
+  data.dials.forEach((dial, k) => {
+    if (positions[k] !== dial.shipped) pairs.push([dial.id, dial.values[positions[k]]]);
+  });
+  return pairs;
+}
+
+// Dials that differ from the slip they stand on, so that "as shipped" can be said over a slip too.
+function changedPairs(data, positions) {
+  const base = data.slip ? data.reference : data.dials.map((d) => d.shipped);
+  return data.dials.map((dial, k) => [dial.id, dial.values[positions[k]], base[k] !== positions[k]]).filter((p) => p[2]);
+}
+
+export function benchQuery(data, state) {
+  const query = new URLSearchParams();
+  if (state.scene !== data.firstScene) query.set("scene", state.scene);
+  if (data.body !== data.firstBody) query.set("body", data.body);
+  if (data.slip) {
+    query.set("slip", data.slip);
+    if (data.version !== data.newest) query.set("version", data.version);
+  }
+  for (const [id, value] of changedPairs(data, state.positions)) query.set(id, value);
+  query.set("line", state.line);
+  for (const flag of ["clip", "loupe", "wipe"]) if (state[flag]) query.set(flag, "1");
+  if (state.surround !== "mid") query.set("surround", state.surround);
+  return query;
+}
+
+export function readQuery(data, text) {
+  const query = new URLSearchParams(text);
+  const base = data.slip ? data.reference : data.dials.map((d) => d.shipped);
+  return {
+    scene: query.get("scene") || data.firstScene,
+    positions: data.dials.map((dial, k) => {
+      const at = query.has(dial.id) ? dial.values.findIndex((v) => v === query.get(dial.id) || Number(v) === Number(query.get(dial.id))) : base[k];
+      return at < 0 ? base[k] : at;
+    }),
+    line: query.get("line") || data.line,
+    clip: query.get("clip") === "1",
+    loupe: query.get("loupe") === "1",
+    wipe: query.get("wipe") === "1",
+    surround: query.get("surround") || "mid",
+  };
+}
+
+export function renderUrl(data, scene, positions, width, { detail = false, marks = false } = {}) {
+  const query = new URLSearchParams();
+  if (data.body !== data.firstBody) query.set("body", data.body);
+  for (const [id, value] of dialPairs(data, positions)) query.set(id, value);
+  query.set("width", width);
+  if (detail) query.set("detail", "1");
+  query.set("v", data.engine);
+  return `/render/${encodeURIComponent(scene)}${marks ? ".marks.png" : ".jpg"}?${query}`;
+}

@@ -1,0 +1,153 @@
+// What every page has: finder, key list, notes, dropping files. Alpine holds the small states.
+import Alpine from "../vendor/alpine-csp.esm.min.js";
+
+const token = () => document.querySelector('meta[name="csrf-token"]').content;
+
+export function say(message, kind = "") {
+  const note = document.createElement("div");
+  note.className = `say ${kind}`;
+  note.textContent = message;
+  document.getElementById("says").append(note);
+  setTimeout(() => note.remove(), kind === "fault" ? 12000 : 5000);
+}
+
+export async function post(url, body) {
+  const answer = await fetch(url, { method: "POST", body, headers: { Accept: "application/json", "X-CSRFToken": token() } });
+  const data = await answer.json().catch(() => ({ error: "The application did not answer. Is it still running?" }));
+  if (!answer.ok) throw new Error(data.error);
+  return data;
+}
+
+export async function takeIn(file, onScene) {
+  const form = new FormData();
+  form.append("file", file);
+  say(`Taking in ${file.name} …`);
+  try {
+    const done = await post("/take-in", form);
+    if (done.scene && onScene) onScene(done.scene);
+    else location.assign(done.to);
+  } catch (error) {
+    say(error.message, "fault");
+  }
+}
+
+export const isTyping = (target) => target.closest("input:not([type=range]), textarea, select, dialog[open]") !== null;
+
+function entries() {
+  const list = [
+    { name: "Wall", kind: "place", go: () => location.assign("/wall") },
+    { name: "Slips", kind: "place", go: () => location.assign("/slips") },
+    { name: "Bench", kind: "place", go: () => location.assign("/bench") },
+  ];
+  const holder = document.getElementById("bench-data");
+  if (holder) {
+    const data = JSON.parse(holder.textContent);
+    const send = (what, id) => document.dispatchEvent(new CustomEvent("plum:go", { detail: { what, id } }));
+    for (const dial of data.dials) list.push({ name: dial.label, kind: "dial", go: () => send("dial", dial.id) });
+    for (const scene of data.scenes) list.push({ name: scene.title, kind: "scene", go: () => send("scene", scene.id) });
+    for (const slip of data.slips) list.push({ name: slip.name, kind: "slip", go: () => location.assign(`/bench?slip=${slip.id}`) });
+  } else {
+    for (const link of document.querySelectorAll(".card h2 a")) list.push({ name: link.textContent, kind: "slip", go: () => location.assign(link.href) });
+  }
+  return list;
+}
+
+Alpine.data("top", () => ({
+  text: "",
+  at: 0,
+  closed: true,
+  all: [],
+  init() {
+    this.all = entries();
+  },
+  get open() {
+    return !this.closed && this.text.trim() !== "";
+  },
+  get none() {
+    return this.found.length === 0;
+  },
+  get found() {
+    const words = this.text.trim().toLowerCase();
+    if (!words) return [];
+    const hits = this.all.filter((e) => e.name.toLowerCase().includes(words)).slice(0, 9);
+    return hits.map((e, k) => ({ ...e, key: `${e.kind}-${e.name}-${k}`, at: k === this.at }));
+  },
+  look() {
+    this.closed = false;
+    this.at = 0;
+  },
+  leave() {
+    this.closed = true;
+  },
+  key(event) {
+    const count = this.found.length;
+    if (event.key === "ArrowDown" && count) this.at = (this.at + 1) % count;
+    else if (event.key === "ArrowUp" && count) this.at = (this.at + count - 1) % count;
+    else if (event.key === "Enter" && count) this.take(this.found[Math.min(this.at, count - 1)]);
+    else if (event.key === "Escape") event.target.blur();
+    else {
+      this.closed = false;
+      this.at = 0;
+      return;
+    }
+    event.preventDefault();
+  },
+  take(item) {
+    this.text = "";
+    document.getElementById("find").blur();
+    item.go();
+  },
+  help() {
+    document.getElementById("keys").showModal();
+  },
+}));
+
+Alpine.data("renamer", () => ({
+  open: false,
+  turn() {
+    this.open = !this.open;
+    if (this.open) this.$nextTick(() => this.$root.querySelector('input[name="name"]').select());
+  },
+}));
+
+Alpine.start();
+
+document.addEventListener("keydown", (event) => {
+  if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.key === "/") document.getElementById("find").focus();
+  else if (event.key === "?") document.getElementById("keys").showModal();
+  else return;
+  event.preventDefault();
+});
+
+for (const chooser of document.querySelectorAll("[data-submits]")) chooser.addEventListener("change", () => chooser.form.submit());
+for (const note of document.querySelectorAll("[data-say]")) setTimeout(() => note.remove(), note.querySelector("form") ? 30000 : 6000);
+
+const toScene = (scene) => {
+  if (document.getElementById("bench")) document.dispatchEvent(new CustomEvent("plum:go", { detail: { what: "new-scene", id: scene } }));
+  else location.assign(`/bench?scene=${encodeURIComponent(scene)}`);
+};
+const chosen = document.getElementById("own");
+if (chosen) chosen.addEventListener("change", () => chosen.files[0] && takeIn(chosen.files[0], toScene));
+
+const drop = document.getElementById("drop");
+let over = 0;
+const carriesFile = (event) => event.dataTransfer && [...event.dataTransfer.types].includes("Files");
+addEventListener("dragenter", (event) => {
+  if (!carriesFile(event)) return;
+  over += 1;
+  drop.hidden = false;
+});
+addEventListener("dragleave", (event) => {
+  if (!carriesFile(event)) return;
+  over = Math.max(0, over - 1);
+  drop.hidden = over === 0;
+});
+addEventListener("dragover", (event) => carriesFile(event) && event.preventDefault());
+addEventListener("drop", (event) => {
+  if (!carriesFile(event)) return;
+  event.preventDefault();
+  over = 0;
+  drop.hidden = true;
+  takeIn(event.dataTransfer.files[0], toScene);
+});
