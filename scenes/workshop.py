@@ -7,7 +7,7 @@ from .kit.person import Person, build, smile, uneven
 from .kit.props import Frame, ball, board, jar, lantern_paper, paper, sheet
 from .kit.render import area_light, both_sides, colour, mesh, mi, panorama_light, surface
 from .kit.shapes import box, place, tube
-from .kit.spectra import as_spectrum, daylight, planck
+from .kit.spectra import as_spectrum, daylight, daylight_rgb, planck
 
 TITLE = "Workshop"
 STORY = "The last lanterns get their paper; the lamps are warm and the window has gone blue."
@@ -17,7 +17,7 @@ GOOD_FOR = ["white_balance", "shift_red", "shift_blue", "guard", "noise_filter"]
 EV100 = 5.0
 LIGHTS = [
     {"kind": "lamps", "kelvin": 2700},
-    {"kind": "dusk in the window", "kelvin": 12000},
+    {"kind": "dusk in the window", "kelvin": 11000},
 ]
 REGIONS = {
     "skin": ["skin0"],
@@ -47,7 +47,7 @@ MAKER = Person(
 BEARING = np.radians(30)
 TO_CAMERA = np.array([np.sin(BEARING), -0.005, np.cos(BEARING)])
 RIGHT = np.array([np.cos(BEARING), 0, -np.sin(BEARING)])
-LAMP, BULB = 2700, planck(2700)
+DUSK, BULB = 11000, planck(2700)
 
 
 def view():
@@ -149,6 +149,24 @@ def shelf(frame, scene):
         scene[f"sheet_shelf{k}"] = mesh(made, paper((0.80, 0.77, 0.70), 0.1), f"sheet_shelf{k}")
 
 
+def harbour(frame, scene):
+    """Outside the window: roofs, masts and the first lamps of the quay, far out of focus."""
+    slate = both_sides({"type": "diffuse", "reflectance": colour(0.05, 0.055, 0.065)})
+    for k, (right, width, height, ahead) in enumerate(
+        ((22, 14, 3.0, 130), (36, 16, 5.2, 140), (50, 12, 3.6, 136), (12, 12, 1.6, 150))
+    ):
+        house = box((width, height + 12, 10), 0.1)
+        scene[f"house{k}"] = mesh(frame.set(house, right, -9.4, ahead), slate, f"house{k}")
+    for k, (right, top, lean) in enumerate(((19, 21, 0.4), (27, 24, -0.3), (31, 18, 0.5), (38, 22, 0.2), (44, 19, -0.5))):
+        mast = tube(np.array([[0, -9.4, 0], [lean / 2, (top - 9.4) / 2, 0], [lean, top, 0]]), 0.22, 10)
+        scene[f"mast{k}"] = mesh(frame.set(mast, right, 0, 110), slate, f"mast{k}")
+    rng = np.random.default_rng(12)
+    lamp = area_light(as_spectrum(planck(2200) * 55.0))
+    for k in range(16):
+        spot = frame.set(ball(0.16), rng.uniform(16, 46), rng.uniform(3.5, 9.5), rng.uniform(112, 128))
+        scene[f"quay_lamp{k}"] = mesh(spot, {"type": "diffuse"}, f"quay_lamp{k}", lamp)
+
+
 def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
@@ -160,16 +178,20 @@ def make(folder):
     lanterns(frame, scene)
     papers(frame, scene)
     shelf(frame, scene)
-    scene["light_dusk"] = panorama_light(assets.panorama("venice"), 0.11, turn=DUSK_TURN)
+    scene["light_dusk"] = panorama_light(assets.toned(assets.panorama("venice"), daylight_rgb(DUSK)), 0.055, turn=DUSK_TURN)
+    harbour(frame, scene)
     head = np.array([0, 6.5, 0.8])
     lamp = frame.at(3.0, 8.9, 8.6)
     shade = {"type": "disk", "to_world": mi.ScalarTransform4f().look_at(list(lamp), list(head), [0, 1, 0]).scale([1.5, 1.5, 1])}
-    scene["light_lamp"] = {**shade, "emitter": area_light(as_spectrum(BULB * 13.0))}
+    scene["light_lamp"] = {**shade, "emitter": area_light(as_spectrum(BULB * 15.0))}
     # A second window out of the frame: the blue that fills the shadow side of the face.
     pane = flat(
-        frame, -14, 7, 14, (7, 9), "right", {"type": "diffuse"}, "light_pane", area_light(as_spectrum(daylight(12000) * 0.16))
+        frame, -14, 7, 14, (7, 9), "right", {"type": "diffuse"}, "light_pane", area_light(as_spectrum(daylight(12000) * 0.2))
     )
     scene["light_pane"] = pane
+    up = frame.at(2.5, 15.6, 27)
+    hung = {"type": "disk", "to_world": mi.ScalarTransform4f().look_at(list(up), list(up - [0, 1, 0]), [1, 0, 0]).scale([2, 2, 1])}
+    scene["light_ceiling"] = {**hung, "emitter": area_light(as_spectrum(BULB * 7.0))}
     back = frame.at(-5.0, 12.5, 24)
     rim = {"type": "disk", "to_world": mi.ScalarTransform4f().look_at(list(back), list(head), [0, 1, 0]).scale([0.8, 0.8, 1])}
     scene["light_rim"] = {**rim, "emitter": area_light(as_spectrum(BULB * 14.0))}
@@ -177,4 +199,4 @@ def make(folder):
     return scene, [person], look, (head + TO_CAMERA * 1.5, facing)
 
 
-DUSK_TURN = 290.0
+DUSK_TURN = 300.0

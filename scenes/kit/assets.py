@@ -51,6 +51,12 @@ def panorama(name, enlarge=4):
     return np.clip(wide[:, edge * enlarge : -edge * enlarge], 0, None)
 
 
+def toned(light, target):
+    """A panorama whose upper half averages to the colour `target` (3,); its own camera's balance is unknown."""
+    mean = light[: len(light) // 2].mean((0, 1))
+    return light * (np.asarray(target) / mean * mean[1]).astype(np.float32)
+
+
 def object_folder(name):
     """Folder of a CC0 object."""
     return HERE / "sh3f" / "blendswap-cc-0" / name

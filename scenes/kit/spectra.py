@@ -28,6 +28,13 @@ def daylight(kelvin):
     return np.asarray(spectrum.values) / spectrum[560]
 
 
+def daylight_rgb(kelvin):
+    """Linear sRGB of CIE daylight, green 1."""
+    xyz = colour.xy_to_XYZ(colour.temperature.CCT_to_xy_CIE_D(kelvin))
+    rgb = colour.RGB_COLOURSPACES["sRGB"].matrix_XYZ_to_RGB @ xyz
+    return rgb / rgb[1]
+
+
 # Molar extinction of oxygenated and deoxygenated haemoglobin, cm-1/M, at these wavelengths in nm.
 _BLOOD_NM = [380, 390, 400, 410, 420, 430, 440, 450, 460, 470, 480, 490, 500, 510, 520, 530, 540, 550, 560,
              570, 580, 590, 600, 610, 620, 630, 640, 650, 660, 680, 700, 720, 780]  # fmt: skip

@@ -48,4 +48,4 @@ def bend(stops: Array, highlights: float, shadows: float, white: float) -> Array
     if shadows:
         x = np.maximum(-stops, 0)
         out = out + shadows * x * x / (x * x + SHADOW_REACH**2)
-    return np.asarray(out, np.float32)
+    return np.asarray(out)

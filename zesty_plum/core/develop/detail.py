@@ -11,7 +11,7 @@ LUMA = np.array([[0.2126, 0.7152, 0.0722]], np.float32)
 
 def radius(width: int) -> float:
     """Standard deviation of the blur in pixels: a pixel or so, at every size that is looked at."""
-    return max(0.7, width / 1400)
+    return max(1.0, width / 1100)
 
 
 def sharpen(encoded: Array, amount: float) -> Array:

@@ -14,7 +14,9 @@ from . import bend, colouring, gamut, tone
 
 FINISHED_WHITE = 3.0  # stops from mid grey to white in a picture that came in finished
 DARKEST = MID_GREY * 2.0**-8  # added before the logarithm, so that black has a place on the scale
-FINE, COARSE = 33, 17
+FINE, COARSE = 33, 17  # points a side of the cube
+RAMP = 2048  # entries of the tone table in front of it
+LEAN = 1e-4  # slope kept where the shoulder is flat, so that the ramp can be read backwards
 
 
 @dataclass(frozen=True)
@@ -39,15 +41,14 @@ class Point:
         return tone.display(bent, self.style.tone, self.white)
 
     def _tone(self, rgb: Array) -> Array:
-        out = self._curve(rgb)
-        keep = self.style.tone.keep_hue
-        if keep:
-            n = np.maximum(tone.norm(rgb), 1e-9)[..., None]
-            out = out * (1 - keep) + keep * rgb * (self._curve(n) / n)
-        return np.asarray(out, np.float32)
+        how, out = self.style.tone, self._curve(rgb)
+        if how.keep_hue:
+            n = tone.norm(rgb)
+            out = tone.blend(rgb, out, n, self._curve(n), how)
+        return tone.lift(out, how)
 
     def _colour(self, display: Array) -> Array:
-        spread = 1 + 0.5 * self.style.tone.keep_hue
+        spread = 1 + 0.25 * self.style.tone.keep_hue
         return colouring.colour(display, self.style.colouring, self.look.saturation, spread)
 
     def finish(self, encoded: Array) -> Array:
@@ -75,22 +76,41 @@ class Point:
         low, high = self.log_range
         return np.clip((np.log2(np.maximum(light, 0) + DARKEST) - low) / (high - low), 0, 1).astype(np.float32)
 
+    def ramp(self) -> Array:
+        """Tone as a one-dimensional table (RAMP,) over the shaper: encoded grey, 0 to 1, strictly increasing.
+
+        With it in front the cube only has colour left to do, and greys come out exact.
+        """
+        place = np.linspace(0, 1, RAMP, dtype=np.float64)
+        grey = srgb_encode(self._curve(self.shaper_to_light(place.astype(np.float32)))).astype(np.float64)
+        grey = (grey - grey[0]) / (grey[-1] - grey[0])
+        return np.asarray(grey * (1 - LEAN) + place * LEAN)
+
     def table(self, size: int = FINE) -> Array:
         """The look as a (size, size, size, 3) table indexed [red, green, blue].
 
-        Its input is the shaper's place of balanced light, or for a finished picture its encoded sRGB.
+        Its input is what `ramp` makes of balanced light, or for a finished picture its encoded sRGB.
         """
         steps = np.linspace(0, 1, size, dtype=np.float32)
+        if not self.finished:
+            steps = self.shaper_to_light(np.interp(steps, self.ramp(), np.linspace(0, 1, RAMP)).astype(np.float32))
         grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1)
-        return self.finish(grid) if self.finished else self.develop(self.shaper_to_light(grid))
+        return self.finish(grid) if self.finished else self.develop(grid)
 
 
 @lru_cache(maxsize=48)
 def applier(point: Point, size: int = FINE) -> "ocio.CPUProcessor":
     """A table applier (tetrahedral) for the look; `applyRGB` works in place on contiguous float32."""
-    transform = ocio.Lut3DTransform(gridSize=size)
-    transform.setInterpolation(ocio.INTERP_TETRAHEDRAL)
-    transform.setData(point.table(size).ravel())
+    transform = ocio.GroupTransform()
+    if not point.finished:
+        ramp = ocio.Lut1DTransform(length=RAMP, inputHalfDomain=False)
+        ramp.setInterpolation(ocio.INTERP_LINEAR)
+        ramp.setData(np.repeat(point.ramp().astype(np.float32), 3))
+        transform.appendTransform(ramp)
+    cube = ocio.Lut3DTransform(gridSize=size)
+    cube.setInterpolation(ocio.INTERP_TETRAHEDRAL)
+    cube.setData(point.table(size).ravel())
+    transform.appendTransform(cube)
     config = ocio.Config.CreateRaw()
     config.setProcessorCacheFlags(ocio.PROCESSOR_CACHE_OFF)
     return config.getProcessor(transform).getDefaultCPUProcessor()

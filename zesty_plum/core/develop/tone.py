@@ -36,13 +36,27 @@ def shoulder_power(tone: Tone, white: float) -> float:
 
 
 def display(stops: Array, tone: Tone, white: float) -> Array:
-    """Display light 0 to 1 of `stops`; 1 is reached at `white`."""
-    grey = np.log2(tone.grey)
+    """Display light 0 to 1 of `stops`, over black; 1 is reached at `white`. Keeps the precision it is given."""
+    grey = float(np.log2(tone.grey))
     above = grey * np.power(1 - np.clip(stops / white, 0, 1), shoulder_power(tone, white))
     x = np.maximum(-stops, 0)
     fall = tone.toe * x + (1 - tone.toe) * TOE_LENGTH * (1 - np.exp(-x / TOE_LENGTH))
-    light = np.exp2(np.where(stops > 0, above, grey - tone.contrast * fall))
-    return np.asarray(tone.black + (1 - tone.black) * light, np.float32)
+    return np.asarray(np.exp2(np.where(stops > 0, above, grey - tone.contrast * fall)))
+
+
+def lift(light: Array, tone: Tone) -> Array:
+    """Put the style's black under display light; white stays."""
+    return np.asarray(tone.black + (1 - tone.black) * light)
+
+
+def blend(rgb: Array, per_channel: Array, n: Array, by_norm: Array, tone: Tone) -> Array:
+    """Mix a curve applied to each channel with one applied to all by one factor, which keeps hue.
+
+    The share of the second falls to nothing towards white, where it would leave colours that no display can show.
+    rgb, per_channel : (..., 3), scene light and its display light. n, by_norm : (...,), norm and its display light.
+    """
+    share = (tone.keep_hue * (1 - by_norm * by_norm))[..., None]
+    return np.asarray(per_channel * (1 - share) + share * rgb * (by_norm / np.maximum(n, 1e-9))[..., None], np.float32)
 
 
 def undo(light: Array, tone: Tone, white: float) -> Array:

@@ -124,7 +124,7 @@ def _deep(pixels: np.ndarray, orientation: int, icc: bytes | None, name: str) ->
     A profile is applied in 8 bits: the colour engine at hand has no deeper RGB.
     """
     if pixels.dtype == np.uint16:
-        encoded = pixels.astype(np.float32) / 65535
+        encoded: Array = pixels.astype(np.float32) / 65535
     elif pixels.dtype == np.uint8:
         encoded = pixels.astype(np.float32) / 255
     elif pixels.dtype.kind == "f":

@@ -55,7 +55,8 @@ class Scene:
     @property
     def nbytes(self) -> int:
         """Memory held, smaller copies included."""
-        return int(self.pixels.nbytes) + sum(a.nbytes for a in list(self._sizes.values()))
+        held: int = self.pixels.nbytes + sum(a.nbytes for a in list(self._sizes.values()))
+        return held
 
     def height_at(self, width: int) -> int:
         """Height of the picture at `width`."""

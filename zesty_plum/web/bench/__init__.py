@@ -144,7 +144,8 @@ def histogram(scene: Scene, made: point.Point, exposure: float) -> list[float]:
 def curve(made: point.Point, white: float) -> list[float]:
     """Encoded grey, 0 to 1, at even stops of scene light."""
     stops = np.linspace(CURVE_FROM, CURVE_TO, CURVE_POINTS, dtype=np.float32)
-    light = tone.display(bend.bend(stops, made.look.highlights, made.look.shadows, white), made.style.tone, white)
+    how = made.style.tone
+    light = tone.lift(tone.display(bend.bend(stops, made.look.highlights, made.look.shadows, white), how, white), how)
     return [round(float(v), 4) for v in point.srgb_encode(light)]
 
 

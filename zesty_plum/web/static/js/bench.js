@@ -11,8 +11,10 @@ const gauge = new Gauge(byId("curve"));
 const STRIP = 7;
 
 let state = { ...readQuery(data, location.search), positions: [...data.positions], scene: data.scene, line: data.line };
-const undone = [];
-const done = [];
+// Steps back and forward survive a reload; each slip has its own, in this window.
+const TRAIL = `plum-trail-${data.slip ?? data.body}`;
+const { done = [], undone = [] } = JSON.parse(sessionStorage.getItem(TRAIL) ?? "{}");
+const keepTrail = () => sessionStorage.setItem(TRAIL, JSON.stringify({ done: done.slice(-1000), undone }));
 let held = false;
 let asked = null;
 let lastPush = { line: null, at: 0 };
@@ -27,6 +29,7 @@ async function showPicture() {
   asked?.abort();
   const mine = (asked = new AbortController());
   const started = performance.now();
+  byId("frame").setAttribute("aria-busy", "true");
   try {
     const answer = await fetch(current(), { signal: mine.signal });
     if (!answer.ok) throw new Error("The picture could not be rendered. Reload the page; if that does not help, choose another scene.");
@@ -41,7 +44,7 @@ async function showPicture() {
     byId("exposure").textContent = answer.headers.get("Plum-Exposure") ?? "";
     readout("clipped", Number(answer.headers.get("Plum-Clipped")));
     readout("crushed", Number(answer.headers.get("Plum-Crushed")));
-    byId("frame").dataset.shown = String(Number(byId("frame").dataset.shown ?? 0) + 1);
+    byId("frame").setAttribute("aria-busy", "false");
     document.dispatchEvent(new CustomEvent("plum:shown", { detail: { ms: performance.now() - started, server: answer.headers.get("Server-Timing") } }));
     showMarks();
     showOther();
@@ -117,6 +120,7 @@ function showSlip() {
   byId("gauge-later").textContent = dial.later;
 }
 
+let filling = 0;
 function showStrip() {
   const k = index.get(state.line);
   const dial = data.dials[k];
@@ -135,8 +139,9 @@ function showStrip() {
   while (strip.children.length > places.length) strip.lastChild.remove();
   // Nearest first: the browser asks in the order in which addresses are set.
   const order = [...places.keys()].sort((a, b) => Math.abs(places[a] - here) - Math.abs(places[b] - here));
+  const mine = (filling += 1);
   const setAll = () => {
-    for (const n of order) {
+    for (const n of mine === filling ? order : []) {
       const positions = [...state.positions];
       positions[k] = places[n];
       const url = renderUrl(data, state.scene, positions, 192);
@@ -205,6 +210,7 @@ function change(patch, { step = false } = {}) {
   if ("positions" in patch) {
     done.push(snapshot());
     undone.length = 0;
+    keepTrail();
   }
   state = { ...state, ...patch };
   const url = `${data.urls.bench}?${benchQuery(data, state)}`;
@@ -238,6 +244,7 @@ function undo(from, to) {
   if (!from.length) return say(from === done ? "Nothing to undo." : "Nothing to redo.");
   to.push(snapshot());
   const past = from.pop();
+  keepTrail();
   state = { ...state, positions: past.positions, line: past.line };
   history.pushState(null, "", `${data.urls.bench}?${benchQuery(data, state)}`);
   show();
@@ -376,6 +383,12 @@ addEventListener("keydown", (event) => {
   if (!act || (event.repeat && key.length === 1)) return;
   event.preventDefault();
   act();
+});
+addEventListener("keydown", (event) => {
+  if (event.key === "Escape" && byId("take").open) {
+    byId("take").open = false;
+    byId("take").querySelector("summary").focus();
+  }
 });
 const letGo = () => {
   if (!held) return;

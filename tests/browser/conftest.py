@@ -1,0 +1,32 @@
+"""Debian's Chromium through Playwright."""
+
+import pytest
+from playwright.sync_api import sync_playwright
+
+FLAGS = ["--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
+         "--disable-dev-shm-usage"]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with sync_playwright() as play:
+        made = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def page(browser, server):
+    """A fresh window at 1280x800; fails the test on any script error, refused resource or foreign request."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True)
+    made = context.new_page()
+    faults: list[str] = []
+    made.on("pageerror", lambda error: faults.append(str(error)))
+    made.on(
+        "console",
+        lambda message: message.type == "error" and "400 (BAD REQUEST)" not in message.text and faults.append(message.text),
+    )
+    made.on("request", lambda request: request.url.startswith((server, "blob:", "data:")) or faults.append(request.url))
+    yield made
+    context.close()
+    assert faults == []

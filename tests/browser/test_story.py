@@ -1,0 +1,211 @@
+"""What one person does on a first evening, through the real interface."""
+
+import json
+import re
+
+import numpy as np
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from tests.builders import file_of
+from zesty_plum.core import recipe as recipes
+
+pytestmark = pytest.mark.browser
+
+
+def settle(page: Page) -> None:
+    """Wait until the picture and the strip belong to the present address."""
+    if page.locator("#frame").count():
+        expect(page.locator("#frame")).to_have_attribute("aria-busy", "false")
+    page.wait_for_timeout(60)  # the strip is asked for when the hand rests
+    page.wait_for_load_state("networkidle")
+
+
+def picture(page: Page) -> bytes:
+    """Pixels of the large picture as the browser shows them."""
+    settle(page)
+    return page.locator("#frame").screenshot()
+
+
+def accessible(page: Page) -> None:
+    found = Axe().run(page)
+    assert found.violations_count == 0, found.generate_report()
+
+
+def test_open_choose_turn_save_reload_compare_take_away_bring_in(page, tmp_path):
+    page.goto("/")
+    expect(page).to_have_title("Bench – Zesty Plum")
+    settle(page)
+    accessible(page)
+    first = picture(page)
+
+    # A scene by its number, then three dials by keyboard only.
+    page.keyboard.press("2")
+    expect(page.locator("#scene-line")).to_have_text(re.compile("Workshop, 2700 K"))
+    assert picture(page) != first
+    expect(page.locator(".line.here")).to_have_attribute("aria-label", "Style")
+    page.keyboard.press("ArrowRight")
+    expect(page.locator(".line.here .shown")).to_have_text("Bunting")
+    for _ in range(3):
+        page.keyboard.press("ArrowDown")
+    expect(page.locator(".line.here")).to_have_attribute("aria-label", "Guard")
+    page.keyboard.press("End")
+    expect(page.locator(".line.here .cost")).to_have_text("at least ISO 500")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowRight")
+    expect(page.locator(".line.here")).to_have_attribute("aria-valuetext", "keep warm")
+    assert {"scene=workshop", "style=bunting", "guard=2", "white_balance=keep_warm", "line=white_balance"} <= set(
+        page.url.split("?")[1].split("&")
+    )
+    turned = picture(page)
+
+    # The address alone gives the same bench; back and forward walk through it.
+    page.reload()
+    assert picture(page) == turned
+    page.go_back()
+    expect(page.locator(".line.here .shown")).to_have_text("auto")
+    page.go_forward()
+    expect(page.locator(".line.here .shown")).to_have_text("keep warm")
+    assert picture(page) == turned
+    page.keyboard.press("Control+z")
+    expect(page.locator(".line.here .shown")).to_have_text("auto")
+    page.keyboard.press("Control+y")
+    expect(page.locator(".line.here .shown")).to_have_text("keep warm")
+
+    # Every step is looked at, and choosing is clicking the picture of it.
+    strip = page.locator("#strip button")
+    expect(strip).to_have_count(7)
+    settle(page)
+    assert all(strip.locator("img").evaluate_all("all => all.map(i => i.complete && i.naturalWidth > 0)"))
+    strip.filter(has_text="lamps").click()
+    expect(page.locator(".line.here .shown")).to_have_text("lamps")
+
+    # Hold for the reference, clipping on demand, loupe, wipe.
+    before = picture(page)
+    page.keyboard.down("b")
+    expect(page.locator("#badge")).to_have_text("Reference: as shipped")
+    assert picture(page) != before
+    page.keyboard.up("b")
+    assert picture(page) == before
+    for key, shown in (("c", "#marks"), ("w", "#seam"), ("l", "#badge")):
+        page.keyboard.press(key)
+        expect(page.locator(shown)).to_be_visible()
+        settle(page)
+        accessible(page)
+        page.keyboard.press(key)
+
+    # Save twice: two versions.
+    page.keyboard.press("s")
+    accessible(page)
+    page.locator("#save-name").fill("Night quay")
+    page.locator("#save-note").fill("Paper stays paper.")
+    page.locator("#save-go").click()
+    expect(page.locator("#slip-name")).to_have_text("Night quay")
+    expect(page.locator("#slip-state")).to_have_text("Version 1, nothing changed")
+    page.locator('[data-dial="highlights"]').click()
+    page.keyboard.press("ArrowLeft")
+    expect(page.locator('[data-dial="highlights"]')).to_have_class(re.compile("changed"))
+    expect(page.locator("#slip-state")).to_have_text("1 change since version 1")
+    page.locator("#save").click()
+    page.locator("#save-go").click()
+    expect(page.locator("#slip-state")).to_have_text("Version 2, nothing changed")
+
+    # Compare on the Wall.
+    page.locator("#take summary").click()
+    page.get_by_text("Hang on the Wall").click()
+    expect(page.locator(".column")).to_have_count(2)
+    page.get_by_label("Add a recipe").select_option(label="Soot")
+    expect(page.locator(".column")).to_have_count(3)
+    expect(page.locator("[data-difference]").last).to_have_text(
+        re.compile(r"CIEDE2000 \d+\.\d mean, \d+\.\d at the worst twentieth")
+    )
+    page.get_by_label("Make Soot the standard").click()
+    expect(page.locator(".column.standard h2")).to_have_text("Soot")
+    settle(page)
+    accessible(page)
+
+    # Take it away as a file, bring it in again.
+    page.get_by_role("link", name="Slips").click()
+    accessible(page)
+    page.get_by_role("link", name="Night quay", exact=True).first.click()
+    page.locator("#take summary").click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Recipe file").click()
+    path = tmp_path / download.value.suggested_filename
+    download.value.save_as(path)
+    taken = recipes.loads(path.read_bytes())
+    assert (taken.dials["style"], taken.dials["white_balance"], taken.dials["highlights"]) == ("bunting", "lamps", -0.5)
+    page.keyboard.press("Escape")
+    page.locator("#own").set_input_files(path)
+    expect(page.get_by_role("status")).to_contain_text("'Night quay' was taken in")
+    data = json.loads(page.locator("#bench-data").text_content())
+    assert data["slip"] != taken
+    assert (data["name"], data["note"]) == ("Night quay", "Paper stays paper.")
+
+
+def test_a_picture_of_ones_own_a_mistake_undone_and_a_phone(page, tmp_path):
+    photo = np.zeros((80, 120, 3), np.uint8)
+    photo[:, :60] = (200, 120, 60)
+    path = tmp_path / "pier.png"
+    path.write_bytes(file_of(photo))
+    page.goto("/bench?style=linen&guard=1")
+    page.locator("#own").set_input_files(path)
+    expect(page.locator("#scene-line")).to_have_text("pier, approximate")
+    # The dials came along.
+    expect(page.locator('[data-dial="style"] .shown')).to_have_text("Linen")
+    page.get_by_role("button", name="Remove").click()
+    expect(page.locator("[data-scene^=own]")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("#scene-line")).to_have_text("pier, approximate")
+
+    page.locator("#own").set_input_files({"name": "notes.txt", "mimeType": "text/plain", "buffer": b"not a picture"})
+    expect(page.get_by_role("status")).to_contain_text("is not a picture that can be read")
+
+    page.goto("/slips")
+    card = page.locator(".card", has_text="Soot").first
+    card.get_by_role("button", name="Rename").click()
+    card.get_by_label("New name of Soot").fill("Soot and rain")
+    page.keyboard.press("Enter")
+    expect(page.locator(".card h2", has_text="Soot and rain")).to_have_count(1)
+    page.locator(".card", has_text="Soot and rain").get_by_role("button", name="Delete").click()
+    expect(page.locator(".card h2", has_text="Soot and rain")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator(".card h2", has_text="Soot and rain")).to_have_count(1)
+
+    # Find by typing, all keys by asking.
+    page.goto("/bench")
+    page.keyboard.press("/")
+    page.keyboard.type("shad")
+    page.keyboard.press("Enter")
+    expect(page.locator(".line.here")).to_have_attribute("aria-label", "Shadows")
+    page.keyboard.press("?")
+    expect(page.locator("#keys")).to_be_visible()
+    page.keyboard.press("Escape")
+
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto("/bench?line=shadows")
+    settle(page)
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.locator("#strip button").nth(3).click()
+    expect(page.locator(".line.here .shown")).not_to_have_text("0")
+    for url in ("/slips", "/wall"):
+        page.goto(url)
+        assert page.evaluate("document.documentElement.scrollWidth") <= 390
+        accessible(page)
+
+
+def test_a_held_key_never_queues_up(page):
+    page.goto("/bench?line=exposure")
+    settle(page)
+    asked: list[str] = []
+    page.on("request", lambda r: "/render/" in r.url and "width=192" not in r.url and asked.append(r.url))
+    for _ in range(9):
+        page.keyboard.down("ArrowRight")
+    page.keyboard.up("ArrowRight")
+    settle(page)
+    expect(page.locator(".line.here .shown")).to_have_text("+3")
+    assert asked[-1].count("exposure=3&") == 1
+    # One entry for the back button, not nine.
+    page.go_back()
+    expect(page.locator('[data-dial="exposure"] .shown')).to_have_text("0")

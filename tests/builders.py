@@ -1,0 +1,38 @@
+"""Shared builders: recipes, pictures, and files of the kinds that people bring."""
+
+import io
+
+import numpy as np
+from PIL import Image
+
+from zesty_plum.core.bodies import body
+from zesty_plum.core.develop.pipeline import Picture, develop
+from zesty_plum.core.recipe import Recipe, make
+from zesty_plum.core.scenes.scene import Scene
+
+HERON = body("heron-m2")
+
+
+def recipe(name: str = "Trial", **dials) -> Recipe:
+    return make(name, HERON.id, dials)
+
+
+def rendered(scene: Scene, width: int = 480, seed: int = 1, detail: bool = False, **dials) -> Picture:
+    return develop(scene, HERON.interpret(dials), HERON.sensor, width, seed, detail)
+
+
+def flat_scene(level: float = 0.18, size: tuple[int, int] = (320, 480), ev100: float = 5.0) -> Scene:
+    """An even grey field under daylight, dim enough for a high ISO."""
+    white = (1e6 / 5300, 0.0)
+    from zesty_plum.core.colour.spaces import REC2020_TO_XYZ, xy_to_xyz
+    from zesty_plum.core.colour.white import white_xy
+
+    light = np.linalg.inv(REC2020_TO_XYZ) @ xy_to_xyz(white_xy(*white))
+    pixels = np.ones((*size, 3), np.float32) * (level * light).astype(np.float32)
+    return Scene("flat", "Flat", pixels, white, white, ev100=ev100)
+
+
+def file_of(pixels: np.ndarray, kind: str = "PNG", **more) -> bytes:
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, kind, **more)
+    return out.getvalue()

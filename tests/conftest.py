@@ -1,0 +1,55 @@
+"""One application on a fresh data folder, as a test client and as a running server."""
+
+import subprocess
+import sys
+from datetime import UTC, datetime, timedelta
+
+import pytest
+
+from zesty_plum.web import create_app
+
+
+class Clock:
+    """A clock that moves a second at every look."""
+
+    def __init__(self) -> None:
+        self.now = datetime(2026, 10, 3, 18, 0, tzinfo=UTC)
+
+    def __call__(self) -> datetime:
+        self.now += timedelta(seconds=1)
+        return self.now
+
+
+@pytest.fixture
+def app(tmp_path):
+    made = create_app(tmp_path / "data", Clock())
+    made.config["TESTING"] = True
+    return made
+
+
+@pytest.fixture
+def client(app):
+    return app.test_client()
+
+
+@pytest.fixture
+def post(client):
+    """Post a form the way a page does: with its token and a referrer."""
+
+    def send(url, data=None, **more):
+        page = client.get("/slips").text
+        token = page.split('name="csrf-token" content="')[1].split('"')[0]
+        return client.post(url, data=(data or {}) | {"csrf_token": token}, **more)
+
+    return send
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory):
+    """The demo, started as a person starts it; its address."""
+    folder = tmp_path_factory.mktemp("demo")
+    command = [sys.executable, "-m", "zesty_plum", "demo", "--port", "0", "--data", str(folder)]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
+        line = process.stdout.readline()
+        yield line.split()[-1].rstrip("/")
+        process.terminate()

@@ -1,0 +1,152 @@
+"""Recipe files, LUT files, and pictures that carry a recipe, each read by a program that is not ours."""
+
+import io
+import json
+
+import cv2
+import jsonschema
+import numpy as np
+import PyOpenColorIO as ocio
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from PIL import Image, ImageCms, ImageFilter
+from skimage import data
+
+from tests.builders import HERON, file_of, recipe, rendered
+from zesty_plum.core import lut, scenes
+from zesty_plum.core import recipe as recipes
+from zesty_plum.core.colour.difference import ciede2000
+from zesty_plum.core.colour.spaces import linear_srgb_to_lab, srgb_decode
+from zesty_plum.core.errors import PlumError
+from zesty_plum.core.pictures import metadata
+from zesty_plum.core.pictures.read import read
+from zesty_plum.core.pictures.write import encode
+
+LOOKS = [
+    {"style": "bunting", "highlights": -1.5, "shadows": 1, "colour": 2, "shift_red": 3},
+    {"style": "linen", "guard": 2, "white_balance": "lamps", "exposure": -0.67},
+    {"style": "ink", "shadows": -2},
+]
+any_recipe = st.builds(
+    lambda name, note, picks: recipes.make(name, HERON.id, {d.id: d.values[p % len(d.values)] for d, p in zip(HERON.dials, picks)}, note=note),
+    st.text(min_size=1, max_size=60),
+    st.text(max_size=200),
+    st.lists(st.integers(0, 60), min_size=len(HERON.dials), max_size=len(HERON.dials)),
+)  # fmt: skip
+
+
+@given(any_recipe)
+def test_a_recipe_survives_its_file_and_fits_the_schema(made):
+    text = recipes.dumps(made)
+    assert recipes.loads(text.encode()) == made
+    assert list(json.loads(text))[:2] == ["format", "version"]
+    jsonschema.validate(json.loads(text), recipes.schema())
+
+
+def test_unknown_extra_fields_are_kept():
+    made = recipes.to_data(recipe(style="linen")) | {"lens": {"focal": 35}, "stars": 4}
+    assert recipes.to_data(recipes.from_data(made)) == made
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"version": 2}, "version 2"),
+        ({"format": "other"}, "not a recipe file"),
+        ({"dials": {"tint": 1}}, "no dial 'tint'"),
+        ({"dials": {"highlights": 0.25}}, "-3, -2.5, -2"),
+        ({"dials": {"guard": "2"}}, "0, 1, 2"),
+        ({"dials": {"style": "velvet"}}, "plain, bunting, linen, ink"),
+        ({"dials": {"grain": True}}, "dials"),
+        ({"body": "owl"}, "heron-m2"),
+        ({"intent": "art"}, "intent"),
+        ({"name": ""}, "name"),
+        ({"dials": [1]}, "dials"),
+    ],
+)
+def test_faults_are_named_in_one_sentence(change, words):
+    with pytest.raises(PlumError) as error:
+        recipes.from_data(recipes.to_data(recipe()) | change)
+    assert words in str(error.value)
+    assert "\n" not in str(error.value)
+    with pytest.raises((jsonschema.ValidationError, AssertionError)):
+        jsonschema.validate(recipes.to_data(recipe()) | change, recipes.schema())
+        assert change.get("body") != "owl"
+
+
+@pytest.mark.parametrize("text", [b"", b"[]", b"{", b"\xff\xfe", b"[" * 100_000, b"x" * 300_000, b'{"format":NaN}'])
+def test_what_is_no_recipe_is_refused(text):
+    with pytest.raises(PlumError):
+        recipes.loads(text)
+
+
+# ---- LUTs ------------------------------------------------------------------------------------------------------
+def apart(first: np.ndarray, second: np.ndarray) -> np.ndarray:
+    return ciede2000(*(linear_srgb_to_lab(srgb_decode(np.asarray(e, np.float32))) for e in (first, second)))
+
+
+@pytest.mark.parametrize("dials", LOOKS)
+@pytest.mark.parametrize("kind", ["cube", "clf"])
+def test_opencolorio_applying_our_lut_gives_our_render(dials, kind, tmp_path):
+    photo = data.astronaut()
+    ours = rendered(read(file_of(photo), "photo.png", "own-1"), 512, **dials)
+    path = tmp_path / f"look.{kind}"
+    path.write_text(getattr(lut, kind)(recipe(**dials)), encoding="utf-8")
+    transform = ocio.FileTransform(str(path), interpolation=ocio.INTERP_TETRAHEDRAL)
+    theirs = np.ascontiguousarray(photo, np.float32) / 255
+    ocio.Config.CreateRaw().getProcessor(transform).getDefaultCPUProcessor().applyRGB(theirs)
+    assert np.percentile(apart(ours.encoded, theirs), 99) < 0.1
+
+
+@pytest.mark.parametrize("dials", LOOKS)
+def test_pillow_applying_our_cube_gives_our_render(dials):
+    photo = data.coffee()
+    ours = rendered(read(file_of(photo), "photo.png", "own-2"), 600, **dials).pixels / 255
+    rows = [r for r in lut.cube(recipe(**dials)).splitlines() if r[:1].isdigit()]
+    table = ImageFilter.Color3DLUT(33, [float(v) for r in rows for v in r.split()])
+    theirs = np.asarray(Image.fromarray(photo).filter(table)) / 255  # trilinear, 8 bit
+    assert np.percentile(apart(ours, theirs), 99) < 1.0
+
+
+def test_the_lut_of_plain_is_the_identity():
+    grid = lut.table(recipe(), 33)
+    steps = np.linspace(0, 1, 33)
+    assert np.abs(grid - np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1)).max() < 0.2 / 255
+
+
+def test_the_cube_says_what_it_cannot_hold_and_survives_an_odd_name():
+    head = lut.cube(recipe('Two "tides"\n# x'), 2).splitlines()
+    assert head[0] == "TITLE \"Two 'tides' # x\""
+    assert any("grain" in row for row in head if row.startswith("#"))
+    with pytest.raises(PlumError, match="2 to 129"):
+        lut.table(recipe(), 1)
+
+
+# ---- pictures that carry a recipe ------------------------------------------------------------------------------
+@given(any_recipe)
+def test_a_recipe_survives_its_xmp_packet(made):
+    assert metadata.from_packet(metadata.packet(made)) == made
+
+
+@pytest.mark.parametrize("kind", [".jpg", ".png"])
+def test_a_rendered_file_carries_recipe_profile_and_honest_exif(kind):
+    made = recipe("Bøye & <tau> 'ni' ~ 日", style="linen", grain=2)
+    bytes_ = encode(rendered(scenes.load("boatyard"), 300, style="linen", grain=2), made, kind)
+    assert metadata.find(bytes_) == made
+    image = Image.open(io.BytesIO(bytes_))
+    image.load()
+    assert "sRGB" in ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(image.info["icc_profile"])))
+    assert image.getexif()[305] == "Zesty Plum"
+    assert 271 not in image.getexif()
+
+
+def test_sixteen_bits_are_really_there():
+    picture = rendered(scenes.load("corner"), 600)
+    for kind in (".png", ".tif"):
+        bytes_ = encode(picture, recipe(), kind, bits=16)
+        back = cv2.imdecode(np.frombuffer(bytes_, np.uint8), cv2.IMREAD_UNCHANGED)[..., ::-1]
+        assert np.abs(back / 65535 - picture.encoded.clip(0, 1)).max() < 1e-4
+        assert len(np.unique(back)) > 2000
+    with pytest.raises(PlumError, match="8 bits"):
+        encode(picture, recipe(), ".jpg", bits=16)

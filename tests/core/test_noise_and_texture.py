@@ -1,0 +1,112 @@
+"""Noise, its filter, sharpness and grain follow the laws they state."""
+
+import numpy as np
+import pytest
+from scipy import ndimage, stats
+
+from tests.builders import HERON, flat_scene, rendered
+from zesty_plum.core import scenes
+from zesty_plum.core.develop import detail, grain, reduce_noise, sense
+
+SENSOR = HERON.sensor
+
+
+@pytest.mark.parametrize("iso", [125, 1000, 8000])
+@pytest.mark.parametrize("level", [0.02, 0.18, 1.0])
+def test_noise_is_photons_plus_electronics(iso, level):
+    field = np.full((400, 600, 3), level, np.float32)
+    noisy = sense.add_noise(field, SENSOR, iso, seed=4, frame_width=SENSOR.width)
+    # Independent reference: electrons drawn by Poisson's law with Gaussian read noise on top.
+    per_grey = SENSOR.electrons * SENSOR.base_iso / iso
+    rng = np.random.default_rng(9)
+    drawn = rng.poisson(level / 0.18 * per_grey, field.shape) + rng.normal(0, SENSOR.read_noise, field.shape)
+    assert (noisy - level).std() == pytest.approx((drawn * 0.18 / per_grey).std(), rel=0.02)
+    assert noisy.mean() == pytest.approx(level, rel=0.01)
+
+
+def test_a_smaller_picture_averages_noise():
+    field = np.full((300, 600, 3), 0.18, np.float32)
+    full = sense.add_noise(field, SENSOR, 3200, 1, SENSOR.width) - field
+    small = sense.add_noise(field, SENSOR, 3200, 1, SENSOR.width // 5) - field
+    averaged = full.reshape(60, 5, 120, 5, 3).mean((1, 3))
+    assert small.std() == pytest.approx(averaged.std(), rel=0.03)
+
+
+@pytest.mark.parametrize(("ev", "guard", "bias", "iso", "floor"), [(15, 0, 0, 125, 125), (15, 2, 0, 500, 500), (5, 0, 0, 3062.5, 125),
+                                                                 (5, 2, 0, 3062.5, 500), (5, 0, 1, 6125, 125)])  # fmt: skip
+def test_iso_and_what_guard_costs(ev, guard, bias, iso, floor):
+    made = sense.expose(SENSOR, ev, guard, bias)
+    assert (made.iso, made.floor) == pytest.approx((iso, floor))
+    # The exposure equation of ISO 2721: N^2 / t = 2^EV x ISO / 100.
+    assert made.aperture**2 / made.time == pytest.approx(2 ** (ev - bias) * made.iso / 100, rel=1e-6)
+
+
+def test_the_filter_hardly_touches_low_iso_and_removes_noise_at_high_iso():
+    bright, dim = flat_scene(ev100=15, size=(600, 900)), flat_scene(ev100=3, size=(600, 900))
+    off, on = (rendered(dim, detail=True, noise_filter=n).encoded.std((0, 1)).mean() for n in (0, 5))
+    assert on < 0.55 * off
+    clean = rendered(bright, 900).encoded, rendered(bright, 900, noise_filter=5).encoded
+    assert np.abs(clean[0] - clean[1]).max() < 0.02
+
+
+def test_too_much_filter_smears_texture():
+    scene = scenes.load("corner")
+    rows, columns = np.nonzero(scene.mask == scene.regions["texture"])
+    box = (slice(rows.min(), rows.max()), slice(columns.min(), columns.max()))
+    light = scene.pixels[box] / scene.pixels[box].mean((0, 1)) * 0.4
+    encoded = np.ascontiguousarray(light, np.float32)
+    kept = [reduce_noise.reduce_noise(encoded, 0.03, k).mean(-1).std() for k in (0, 1, 3, 6)]
+    assert (np.diff(kept) < 0).all()
+    assert kept[-1] < 0.75 * kept[0]
+
+
+def test_the_noise_of_a_finished_picture_is_estimated():
+    y, x = np.mgrid[0:300, 0:400]
+    clean = np.repeat((0.3 + 0.2 * np.sin(x / 60) + y / 3000)[..., None], 3, -1)
+    noisy = clean + np.random.default_rng(5).normal(0, 0.02, clean.shape)
+    assert reduce_noise.present(noisy.astype(np.float32)) == pytest.approx(0.02, rel=0.1)
+
+
+def test_sharpness_overshoots_but_within_its_bound_and_minus_softens():
+    edge = np.repeat(np.where(np.arange(400) < 200, 0.3, 0.7)[None, :, None], 40, 0).repeat(3, -1).astype(np.float32)
+    edge = np.stack([ndimage.gaussian_filter(edge[..., k], (0, 0.7)) for k in range(3)], -1)
+    tops = [detail.sharpen(edge, a).max() - 0.7 for a in (0.24, 0.48, 0.96)]
+    assert (np.diff([0, *tops]) > 0.002).all()
+    assert tops[-1] < detail.OVERSHOOT
+    slope = [np.abs(np.diff(detail.sharpen(edge, a)[20, :, 1])).max() for a in (-0.96, 0, 0.96)]
+    assert slope[0] < slope[1] < slope[2]
+    assert detail.sharpen(edge, 0) is edge
+
+
+@pytest.mark.parametrize("place", ["fine", "medium", "coarse"])
+def test_grain_has_the_stated_strength_at_mid_grey(place):
+    grey = np.full((400, 1200, 3), 0.5, np.float32)
+    size = HERON.interpret({"grain": 2, "grain_size": place}).grain_size
+    change = grain.add_grain(grey, 0.02, size, seed=1) - grey
+    assert change.std() == pytest.approx(0.02, rel=0.02)
+    assert np.ptp(change, axis=-1).max() < 1e-6
+    assert stats.kurtosis(change[..., 0].ravel()) == pytest.approx(0, abs=0.15)
+
+
+def test_grain_size_goes_with_the_frame():
+    def length(width: int) -> float:
+        """Half-width of the autocorrelation as a share of the frame."""
+        field = grain.unit_grain(512, 1024, grain.sigma_pixels(1 / 200, width), 3)
+        power = np.abs(np.fft.rfft2(field)) ** 2
+        correlation = np.fft.irfft2(power)[0, :64]
+        return float(np.interp(-0.5, -correlation / correlation[0], np.arange(64))) / width
+
+    assert length(1000) == pytest.approx(length(2000), rel=0.08)
+
+
+def test_grain_spares_black_and_white():
+    ends = np.concatenate([np.zeros((20, 200, 3)), np.ones((20, 200, 3))]).astype(np.float32)
+    assert np.abs(grain.add_grain(ends, 0.05, 0.002, 1) - ends).max() < 1e-6
+
+
+def test_same_seed_same_bytes():
+    scene = scenes.load("workshop")
+    dials = {"grain": 3, "noise_filter": 2, "sharpness": 1}
+    first, again, other = (rendered(scene, seed=s, **dials).pixels for s in (7, 7, 8))
+    assert first.tobytes() == again.tobytes()
+    assert first.tobytes() != other.tobytes()

@@ -1,0 +1,173 @@
+"""A person's own pictures: what comes in goes out unchanged through Plain, upright, in its own colours, under limits."""
+
+import io
+import struct
+import zlib
+from pathlib import Path
+
+import numpy as np
+import pytest
+import tifffile
+from pidng.core import RAW2DNG, DNGTags, Tag
+from pidng.defs import CalibrationIlluminant, CFAPattern, DNGVersion, PhotometricInterpretation
+from PIL import Image, ImageCms
+from skimage import data
+
+from tests.builders import file_of, rendered
+from zesty_plum.core import scenes
+from zesty_plum.core.errors import PlumError
+from zesty_plum.core.pictures import read as reader
+from zesty_plum.core.pictures.read import read
+from zesty_plum.core.scenes.scene import Scene
+
+
+@pytest.mark.parametrize("name", ["astronaut", "coffee", "chelsea"])
+def test_plain_at_zero_gives_a_finished_picture_back(name):
+    photo = getattr(data, name)()
+    scene = read(file_of(photo), "photo.png", "own-1")
+    assert scene.finished
+    assert np.abs(rendered(scene, scene.size[0]).pixels.astype(int) - photo).max() <= 1
+    # Automatic balance, the daylight preset and a grey card leave it alone too.
+    for balance in ("keep_warm", "daylight", "grey_card"):
+        assert np.abs(rendered(scene, scene.size[0], white_balance=balance).pixels.astype(int) - photo).max() <= 1
+
+
+@pytest.mark.parametrize("orientation", range(1, 9))
+@pytest.mark.parametrize("kind", ["JPEG", "PNG", "TIFF"])
+def test_pictures_stand_upright(orientation, kind):
+    upright = np.zeros((40, 60, 3), np.uint8)
+    upright[:10, :15] = (255, 0, 0)
+    upright[-10:, -15:] = (0, 0, 255)
+    # What a camera held that way would store, by the EXIF standard's own words on where row 0 and column 0 are.
+    stored = {1: upright, 2: upright[:, ::-1], 3: upright[::-1, ::-1], 4: upright[::-1], 5: upright.transpose(1, 0, 2),
+              6: np.rot90(upright, 1), 7: upright[::-1, ::-1].transpose(1, 0, 2), 8: np.rot90(upright, -1)}[orientation]  # fmt: skip
+    tags = Image.Exif()
+    tags[0x0112] = orientation
+    scene = read(file_of(np.ascontiguousarray(stored), kind, exif=tags), "x", "own-1")
+    assert scene.size == (60, 40)
+    assert scene.pixels[4, 6] == pytest.approx([1, 0, 0], abs=0.05)
+    assert scene.pixels[-5, -7] == pytest.approx([0, 0, 1], abs=0.05)
+
+
+def test_a_profile_is_honoured():
+    photo = data.astronaut()[::4, ::4]
+    # A profile whose red and blue are swapped shows at once whether it was used; made from sRGB's own tags.
+    profile = bytearray(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())
+    count = struct.unpack(">I", profile[128:132])[0]
+    at = {bytes(profile[132 + 12 * k : 136 + 12 * k]): 132 + 12 * k for k in range(count)}
+    red, blue = at[b"rXYZ"], at[b"bXYZ"]
+    profile[red : red + 4], profile[blue : blue + 4] = b"bXYZ", b"rXYZ"
+    plain, swapped = (read(file_of(photo, icc_profile=p), "x", "own").pixels for p in (None, bytes(profile)))
+    assert np.abs(swapped - plain[..., ::-1]).mean() < 0.02
+    assert np.abs(swapped - plain).mean() > 0.05
+
+
+def test_sixteen_bit_and_grey_and_transparent_pictures():
+    ramp = np.linspace(0, 65535, 256 * 64).reshape(64, 256).astype(np.uint16)
+    out = io.BytesIO()
+    tifffile.imwrite(out, np.repeat(ramp[..., None], 3, -1), photometric="rgb")
+    assert len(np.unique(read(out.getvalue(), "deep.tif", "own").pixels[..., 0])) > 10_000
+    grey = read(file_of((ramp >> 8).astype(np.uint8)), "grey.png", "own").pixels
+    assert np.ptp(grey, axis=-1).max() == 0
+    clear = np.zeros((32, 32, 4), np.uint8)
+    assert read(file_of(clear), "clear.png", "own").pixels.min() == 1  # on white paper
+
+
+def dng(folder: Path) -> bytes:
+    """A raw mosaic of a bright disc on grey, written by a DNG library."""
+    y, x = np.mgrid[0:240, 0:320]
+    mosaic = np.where((x - 160) ** 2 + (y - 120) ** 2 < 60**2, 3200, 500).astype(np.uint16)
+    tags = DNGTags()
+    identity = [[1, 1], [0, 1], [0, 1], [0, 1], [1, 1], [0, 1], [0, 1], [0, 1], [1, 1]]
+    for tag, value in (
+        (Tag.ImageWidth, 320), (Tag.ImageLength, 240), (Tag.TileWidth, 320), (Tag.TileLength, 240), (Tag.Orientation, 1),
+        (Tag.PhotometricInterpretation, PhotometricInterpretation.Color_Filter_Array), (Tag.SamplesPerPixel, 1),
+        (Tag.BitsPerSample, 16), (Tag.CFARepeatPatternDim, [2, 2]), (Tag.CFAPattern, CFAPattern.RGGB), (Tag.BlackLevel, 0),
+        (Tag.WhiteLevel, 4095), (Tag.ColorMatrix1, identity), (Tag.CalibrationIlluminant1, CalibrationIlluminant.D65),
+        (Tag.AsShotNeutral, [[1, 1], [1, 1], [1, 1]]), (Tag.Make, "Made"), (Tag.Model, "Made"),
+        (Tag.DNGVersion, DNGVersion.V1_4), (Tag.DNGBackwardVersion, DNGVersion.V1_2),
+    ):  # fmt: skip
+        tags.set(tag, value)
+    maker = RAW2DNG()
+    maker.options(tags, path=str(folder) + "/", compress=False)
+    maker.convert(mosaic, filename="made")
+    return (folder / "made.dng").read_bytes()
+
+
+def test_a_raw_comes_in_as_light(tmp_path):
+    scene = read(dng(tmp_path), "made.dng", "own-raw")
+    assert isinstance(scene, Scene)
+    assert not scene.finished
+    middle, edge = scene.pixels[110:130, 150:170].mean(), scene.pixels[:20, :20].mean()
+    assert middle / edge == pytest.approx(3200 / 500, rel=0.1)
+
+
+def big_png(width: int, height: int) -> bytes:
+    """A PNG that claims to be large; decoding it would take the memory it claims."""
+
+    def chunk(kind: bytes, body: bytes) -> bytes:
+        return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+
+    head = struct.pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0)
+    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", zlib.compress(b"\0" * 100)) + chunk(b"IEND", b"")
+
+
+@pytest.mark.parametrize(
+    ("bytes_", "words"),
+    [
+        (b"", "empty"),
+        (b"GIF89a" + b"\0" * 100, "not a picture"),
+        (b"\xff\xd8\xff\xe0" + b"\0" * 50, "broken"),
+        (file_of(data.astronaut(), "JPEG")[:4000], "broken"),
+        (big_png(30_000, 30_000), "900 megapixels"),
+        (big_png(8, 8), "8 x 8"),
+        (b"II*\0" + b"\0" * 200, "not a picture"),
+    ],
+)  # fmt: skip
+def test_everything_else_is_refused_with_a_sentence(bytes_, words):
+    with pytest.raises(PlumError, match=words):
+        read(bytes_, "thing.bin", "own")
+
+
+def test_over_a_hundred_megabytes_is_refused(monkeypatch):
+    monkeypatch.setattr(reader, "MOST_BYTES", 1000)
+    with pytest.raises(PlumError, match="100 MB"):
+        read(file_of(data.astronaut()), "big.png", "own")
+
+
+# ---- the shipped scenes ------------------------------------------------------------------------------------------
+@pytest.mark.parametrize("scene_id", scenes.index())
+def test_a_shipped_scene_holds_what_its_index_says(scene_id):
+    about, scene = scenes.entry(scene_id), scenes.load(scene_id)
+    assert scene.size[0] >= 1200
+    assert scene.size[1] >= 800
+    assert np.isfinite(scene.pixels).all()
+    assert scene.pixels.min() >= 0
+    assert scene.pixels.max() > 0.18 * 2**2  # highlights are kept above what a finished picture holds
+    for name, value in scene.regions.items():
+        assert (scene.mask == value).sum() > 100, name
+    mired, _ = scene.card_light
+    assert 1e6 / mired == pytest.approx(about.kelvin, rel=0.01)
+    # A hand-metered mid grey stands at 0.18.
+    assert np.dot(about.grey_card, [0.2627, 0.6780, 0.0593]) == pytest.approx(0.18, rel=0.05)
+
+
+def test_the_corner_matches_colour_science_on_the_same_reflectances():
+    import colour
+
+    from zesty_plum.core.colour.difference import ciede2000
+
+    scene = scenes.load("corner")
+    shape = colour.SpectralShape(380, 780, 5)
+    reflectances = colour.quality.cfi2017.load_TCS_CIE2017(shape)
+    light = colour.sd_CIE_illuminant_D_series(colour.temperature.CCT_to_xy_CIE_D(5600)).align(shape)
+    space = colour.RGB_COLOURSPACES["ITU-R BT.2020"]
+    white = colour.xy_to_XYZ(colour.temperature.CCT_to_xy_CIE_D(5600))
+    for k, number in enumerate([15, 18, 17, 13, 42, 45, 49, 37, 12, 20]):
+        x, y = 54 + (k % 7) * 99.5 + 45, 54 + (k // 7) * 99.5 + 45
+        ours = space.matrix_RGB_to_XYZ @ scene.pixels[int(y) - 20 : int(y) + 20, int(x) - 20 : int(x) + 20].mean((0, 1))
+        theirs = (
+            colour.sd_to_XYZ(reflectances.signals[reflectances.labels[number - 1]], illuminant=light, method="Integration") / 100
+        )
+        labs = [colour.XYZ_to_Lab(v / white[1], colour.XYZ_to_xy(white)) for v in (ours, theirs)]
+        assert ciede2000(*labs) < 1, number

@@ -1,0 +1,154 @@
+"""Promises of the point stages, over every legal place of the dials that touch them."""
+
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.builders import HERON, flat_scene, rendered
+from zesty_plum.core.colour.spaces import linear_srgb_to_oklab, srgb_decode
+from zesty_plum.core.develop import bend, gamut, point, tone
+from zesty_plum.core.develop.pipeline import make_point
+from zesty_plum.core.styles import style, styles
+
+STOPS = np.linspace(-10, 4.98, 1500)
+HIGHLIGHTS = [c.adds["highlights"] for c in HERON.dial("highlights").choices]
+SHADOWS = [c.adds["shadows"] for c in HERON.dial("shadows").choices]
+COLOUR_STYLES = [s for s in styles().values() if s.colouring.mono is None]
+
+
+def curve(which, highlights, shadows, white):
+    return tone.lift(tone.display(bend.bend(STOPS, highlights, shadows, white), which.tone, white), which.tone)
+
+
+@pytest.mark.parametrize("which", styles().values(), ids=styles())
+@pytest.mark.parametrize("guard", [0, 1, 2])
+def test_tone_strictly_increases_for_every_legal_combination(which, guard):
+    white = 3.0 + guard
+    inside = white - 0.02 > STOPS[:-1]
+    for highlights, shadows in itertools.product(HIGHLIGHTS, SHADOWS):
+        rise = np.diff(curve(which, highlights, shadows, white))[inside]
+        assert (rise > 0).all(), (highlights, shadows)
+
+
+@pytest.mark.parametrize("highlights", [min(HIGHLIGHTS), max(HIGHLIGHTS)])
+@pytest.mark.parametrize("shadows", [min(SHADOWS), max(SHADOWS)])
+def test_mid_grey_and_its_contrast_stay(highlights, shadows):
+    around = np.array([-0.005, 0, 0.005])
+    bent = bend.bend(around, highlights, shadows, 3.0)
+    assert bent[1] == 0
+    assert np.allclose(bent, around, atol=5e-5)
+
+
+def test_plus_is_brighter_and_grows_with_every_step():
+    bright, dark = np.float32([1.5]), np.float32([-4])
+    assert (np.diff([float(bend.bend(bright, h, 0, 3.0)[0]) for h in HIGHLIGHTS]) > 0.01).all()
+    assert (np.diff([float(bend.bend(dark, 0, s, 3.0)[0]) for s in SHADOWS]) > 0.05).all()
+
+
+def test_the_dials_mean_what_the_body_says():
+    # "One step moves tones two stops above mid grey by up to a third of a stop", below by a fifth.
+    step = bend.bend(np.float32([2.0, -2.0]), -0.8, 0.4, 3.0) - np.float32([2.0, -2.0])
+    assert step[0] == pytest.approx(-1 / 3, abs=0.03)
+    assert step[1] == pytest.approx(0.2, abs=0.005)
+
+
+@pytest.mark.parametrize("contrast", [0.9, 1.28, 1.6])
+def test_the_curve_is_undone_in_closed_form(contrast):
+    how = tone.Tone(contrast=contrast)
+    light = 0.18 * np.exp2(STOPS[STOPS < 2.9])
+    assert np.allclose(tone.undo(tone.display(STOPS[STOPS < 2.9], how, 3.0), how, 3.0), light, rtol=2e-3)
+    assert tone.undo(np.float32([0, 1]), how, 3.0) == pytest.approx([0, 0.18 * 8])
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    st.sampled_from(COLOUR_STYLES),
+    st.floats(-8, 3),
+    st.sampled_from(HIGHLIGHTS),
+    st.sampled_from(SHADOWS),
+    st.integers(-4, 4),
+    st.integers(0, 2),
+)
+def test_neutral_in_neutral_out(which, stops, highlights, shadows, colour_step, guard):
+    look = HERON.interpret({"style": which.id, "colour": colour_step, "guard": guard})
+    made = point.Point(look, which, 3.0 + guard, point.as_tuple(np.eye(3)), finished=False)
+    out = made.develop(np.full((1, 3), 0.18 * 2**stops, np.float32))[0]
+    assert np.ptp(out) < 0.4 / 255
+
+
+@pytest.mark.parametrize("which", styles().values(), ids=styles())
+def test_no_saturation_is_a_neutral_picture(which):
+    from dataclasses import replace
+
+    look = replace(HERON.interpret({"style": which.id}), saturation=0.0)
+    made = point.Point(look, which, 3.0, point.as_tuple(np.eye(3)), finished=False)
+    out = made.develop(np.random.default_rng(2).random((500, 3)).astype(np.float32))
+    assert np.ptp(out, axis=-1).max() < 1 / 255
+
+
+@pytest.mark.parametrize("name", ["plain", "bunting", "linen"])
+def test_each_colour_step_adds_chroma(name):
+    colours = np.random.default_rng(3).uniform(0.05, 0.4, (300, 3)).astype(np.float32)
+    chroma = []
+    for step in HERON.dial("colour").values:
+        made = point.Point(HERON.interpret({"style": name, "colour": step}), style(name), 3.0, point.as_tuple(np.eye(3)), False)
+        lab = linear_srgb_to_oklab(srgb_decode(made.develop(colours)))
+        chroma.append(np.hypot(lab[:, 1], lab[:, 2]).mean())
+    assert (np.diff(chroma) > 0.002).all()
+
+
+@pytest.mark.parametrize(("dial", "axis"), [("shift_red", 0), ("shift_blue", 2)])
+def test_a_shift_raises_its_own_colour(dial, axis):
+    scene = flat_scene(ev100=12)
+    levels = [rendered(scene, **{dial: v}).encoded.mean((0, 1)) for v in (-6, -3, 0, 3, 6)]
+    share = [level[axis] / level.mean() for level in levels]
+    assert (np.diff(share) > 0.01).all()
+
+
+def test_exposure_bias_is_stops_of_light():
+    scene = flat_scene(0.045, ev100=12)
+    plus = tone.undo(srgb_decode(rendered(scene, exposure=1).encoded.mean((0, 1))), style("plain").tone, 3.0)
+    zero = tone.undo(srgb_decode(rendered(scene).encoded.mean((0, 1))), style("plain").tone, 3.0)
+    assert np.log2(plus / zero) == pytest.approx([1, 1, 1], abs=0.02)
+
+
+def test_guard_keeps_mid_grey_and_holds_highlights():
+    grey, bright = flat_scene(0.18, ev100=15), flat_scene(0.18 * 2**3.2, ev100=15)
+    assert rendered(grey, guard=2).encoded.mean() == pytest.approx(rendered(grey).encoded.mean(), abs=0.003)
+    assert rendered(bright).clipped.all()
+    assert not rendered(bright, guard=1).clipped.any()
+
+
+def test_clipped_light_stays_neutral():
+    scene = flat_scene(0.18 * 2**5, ev100=12)
+    for dials in ({}, {"white_balance": "lamps"}, {"white_balance": "shade", "style": "bunting"}):
+        assert rendered(scene, **dials).pixels.min() == 255
+
+
+def test_roll_off_leaves_what_fits_and_lands_the_limit_on_the_edge():
+    x = np.linspace(0, 1.5, 400)
+    assert np.allclose(gamut.roll_off(x, 1.0)[x <= 1], x[x <= 1], atol=1e-6)
+    rolled = gamut.roll_off(x, 1.5)
+    assert rolled[-1] == pytest.approx(1, abs=1e-5)
+    assert (np.diff(rolled) > 0).all()
+
+
+def test_a_table_is_close_to_the_formula():
+    from zesty_plum.core import scenes
+    from zesty_plum.core.colour.difference import ciede2000
+    from zesty_plum.core.colour.spaces import linear_srgb_to_lab
+
+    for scene_id in scenes.index():
+        scene = scenes.load(scene_id)
+        for dials in ({}, {"style": "linen", "guard": 1, "shadows": 1}, {"style": "bunting", "highlights": -1}, {"style": "ink"}):
+            made = make_point(scene, HERON.interpret(dials), HERON.sensor)
+            light = np.maximum(scene.pixels[::8, ::8].reshape(-1, 3) @ np.array(made.matrix, np.float32).T, 0)
+            direct = made.develop(np.minimum(light, 0.18 * 2**made.white))
+            baked = np.ascontiguousarray(made.light_to_shaper(light))
+            point.applier(made).applyRGB(baked)
+            apart = ciede2000(*(linear_srgb_to_lab(srgb_decode(e)) for e in (baked, direct)))
+            assert np.percentile(apart, 95) < 1.25, (scene_id, dials)
+            assert apart.mean() < 0.35, (scene_id, dials)

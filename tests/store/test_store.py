@@ -1,0 +1,131 @@
+"""Slips on a real file: versions are kept whatever happens."""
+
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+import time
+
+import pytest
+
+from tests.builders import recipe
+from zesty_plum.core.errors import NotFound, PlumError
+from zesty_plum.store import database, slips
+
+NOW = "2026-10-03T18:00:00Z"
+
+
+@pytest.fixture
+def db(tmp_path):
+    path = tmp_path / "plum.db"
+    database.prepare(path)
+    connection = database.connect(path)
+    yield connection
+    connection.close()
+
+
+def test_versions_are_kept_and_none_is_overwritten(db):
+    slip = slips.create(db, recipe("Tide", style="linen"), NOW)
+    slips.save(db, slip.id, recipe("Tide", style="ink"), NOW)
+    third = slips.save(db, slip.id, recipe("High tide", style="ink", grain=2), NOW)
+    assert (third.version, third.name) == (3, "High tide")
+    assert [s.recipe.dials["style"] for s in slips.history(db, slip.id)] == ["ink", "ink", "linen"]
+    assert slips.get(db, slip.id, 1).recipe.look == recipe(style="linen").look
+    for change in ("UPDATE version SET recipe = '{}'", "DELETE FROM version"):
+        with pytest.raises(sqlite3.IntegrityError, match="never"):
+            db.execute(change)
+
+
+def test_trash_gives_back_and_names_are_checked(db):
+    slip = slips.create(db, recipe("  Kite \n weather "), NOW)
+    assert slip.name == "Kite weather"
+    slips.delete(db, slip.id, NOW)
+    assert slips.listed(db) == []
+    assert [s.id for s in slips.listed(db, deleted=True)] == [slip.id]
+    assert slips.restore(db, slip.id).name == "Kite weather"
+    for name in ("", "  ", "x" * 121):
+        with pytest.raises(PlumError):
+            slips.rename(db, slip.id, name)
+    with pytest.raises(NotFound):
+        slips.get(db, 99)
+
+
+def test_a_variant_knows_what_it_was_varied_from(db):
+    first = slips.create(db, recipe("One"), NOW)
+    assert slips.create(db, recipe("Two"), NOW, (first.id, 1)).parent == first.id
+
+
+def test_settings_of_the_file(db):
+    assert db.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
+    assert db.execute("PRAGMA foreign_keys").fetchone()[0] == 1
+    with pytest.raises(sqlite3.IntegrityError):
+        db.execute("INSERT INTO version (slip, number, recipe, saved_at) VALUES (99, 1, '', '')")
+
+
+def test_a_migration_is_all_or_nothing_and_keeps_a_copy(tmp_path):
+    path, schema = tmp_path / "plum.db", tmp_path / "schema"
+    schema.mkdir()
+    (schema / "001_begin.sql").write_text((database.SCHEMA / "001_begin.sql").read_text())
+    database.prepare(path, schema)
+    with database.connect(path) as db:
+        slips.create(db, recipe("Kept"), NOW)
+    db.close()
+    (schema / "002_more.sql").write_text("ALTER TABLE slip ADD COLUMN tag TEXT;\nINSERT INTO nowhere VALUES (1);\n")
+    with pytest.raises(PlumError):
+        database.prepare(path, schema)
+    with database.connect(path) as db:
+        assert db.execute("PRAGMA user_version").fetchone()[0] == 1
+        assert "tag" not in [r["name"] for r in db.execute("PRAGMA table_info(slip)")]
+    db.close()
+    (schema / "002_more.sql").write_text("ALTER TABLE slip ADD COLUMN tag TEXT;\n")
+    database.prepare(path, schema)
+    with database.connect(tmp_path / "plum.before-2.db") as copy:
+        assert slips.listed(copy)[0].name == "Kept"
+    copy.close()
+
+
+@pytest.mark.parametrize("content", [b"not a database at all, but long enough to look at" * 30, None])
+def test_a_file_that_is_not_ours_is_refused(tmp_path, content):
+    path = tmp_path / "plum.db"
+    if content:
+        path.write_bytes(content)
+    else:
+        with database.connect(path) as db:
+            db.execute("PRAGMA user_version = 999")
+        db.close()
+    with pytest.raises(PlumError):
+        database.prepare(path)
+    assert content is None or path.read_bytes() == content
+
+
+WRITER = """
+import sys
+from pathlib import Path
+from tests.builders import recipe
+from zesty_plum.store import database, slips
+db = database.connect(Path(sys.argv[1]))
+slip = slips.create(db, recipe("Killed"), "2026-10-03T18:00:00Z")
+for step in range(100000):
+    made = slips.save(db, slip.id, recipe("Killed", grain=step % 5), "2026-10-03T18:00:00Z")
+    print(made.version, flush=True)
+"""
+
+
+def test_a_killed_process_loses_no_saved_version(tmp_path):
+    path = tmp_path / "plum.db"
+    database.prepare(path)
+    for round_ in range(3):
+        process = subprocess.Popen([sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE, text=True)
+        said = [int(process.stdout.readline()) for _ in range(5 + 4 * round_)]
+        time.sleep(0.003 * round_)
+        os.kill(process.pid, signal.SIGKILL)
+        said += [int(line) for line in process.stdout.read().split()]
+        process.wait()
+        process.stdout.close()
+        with database.connect(path) as db:
+            assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+            kept = slips.history(db, slips.listed(db)[0].id)
+            assert [s.version for s in kept] == list(range(len(kept), 0, -1))
+            assert kept[0].version >= max(said)
+        db.close()

@@ -1,0 +1,37 @@
+"""The rules of the house: layers, no addresses in lock files, nothing fetched at run time."""
+
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+ROOT = Path(__file__).parents[1]
+
+
+def test_layers_are_kept():
+    done = subprocess.run(
+        [str(Path(sys.executable).parent / "lint-imports")], cwd=ROOT, capture_output=True, text=True, check=False
+    )
+    assert done.returncode == 0, done.stdout
+
+
+def test_lock_files_carry_no_addresses():
+    assert "://" not in (ROOT / "requirements.lock").read_text()
+    assert '"resolved"' not in (ROOT / "package-lock.json").read_text()
+
+
+def test_nothing_is_fetched_from_elsewhere():
+    web = ROOT / "zesty_plum" / "web"
+    own = [p for p in web.rglob("*") if p.suffix in (".html", ".js", ".css") and "vendor" not in p.parts]
+    assert len(own) > 10
+    for path in own:
+        for found in re.findall(r"""(?:src|href|url|import|fetch|from)\W{1,3}(https?:)?//\w""", path.read_text()):
+            raise AssertionError(f"{path}: {found}")
+
+
+def test_the_stylesheet_has_every_class_that_pages_use():
+    css = (ROOT / "zesty_plum" / "web" / "static" / "plum.css").read_text().replace("\\", "")
+    pages = [p for p in (ROOT / "zesty_plum" / "web").rglob("*.html")]
+    used = {c for p in pages for group in re.findall(r'\sclass="([^"{]*)"', p.read_text()) for c in group.split()}
+    hooks = {"shown", "bars", "end", "column", "texts", "name", "shot", "text", "words", "label"}
+    assert not {c for c in used - hooks if f".{c}" not in css}

@@ -1,0 +1,165 @@
+"""Pages and addresses through Flask's client."""
+
+import io
+import json
+import re
+
+import cv2
+import numpy as np
+import pytest
+
+from tests.builders import file_of, recipe
+from zesty_plum.core import recipe as recipes
+from zesty_plum.core.pictures import metadata
+from zesty_plum.web.security import POLICY
+
+
+def sent(data: bytes, name: str) -> dict:
+    return {"file": (io.BytesIO(data), name)}
+
+
+@pytest.mark.parametrize("url", ["/bench", "/bench?scene=workshop&style=ink&line=grain&clip=1", "/slips", "/wall", "/no/such/page"])
+def test_every_page_carries_the_policy_and_no_inline_script(client, url):
+    answer = client.get(url)
+    assert answer.headers["Content-Security-Policy"] == POLICY
+    assert "unsafe" not in POLICY
+    assert answer.headers["X-Content-Type-Options"] == "nosniff"
+    assert not re.search(r"<script(?![^>]*(src=|application/json))", answer.text)
+    assert not re.search(r"\son\w+=|\sstyle=", answer.text)
+    assert not re.search(r"(src|href|action)=[\"']?(https?:)?//", answer.text)
+
+
+@pytest.mark.parametrize("host", ["evil.example", "evil.example:8760", "192.168.1.4", "127.0.0.1.evil.example", ""])
+def test_other_hosts_are_not_answered(client, host):
+    assert client.get("/slips", headers={"Host": host}).status_code == 400
+    assert client.get("/slips", headers={"Host": "127.0.0.1:8760"}).status_code == 200
+
+
+def test_every_change_needs_its_token(client, app):
+    changes = [r for r in app.url_map.iter_rules() if "POST" in r.methods]
+    assert len(changes) >= 7
+    for rule in changes:
+        url = rule.rule.replace("<int:slip_id>", "1").replace("<picture_id>", "own-1")
+        answer = client.post(url, data={"name": "x"}, headers={"Accept": "application/json"})
+        assert answer.status_code == 400
+        assert "out of date" in answer.json["error"]
+
+
+def test_a_picture_is_a_pure_function_of_its_address(client):
+    url = "/render/workshop.jpg?style=linen&guard=2&grain=1&width=300"
+    first = client.get(url)
+    assert first.status_code == 200
+    assert "immutable" in first.headers["Cache-Control"]
+    assert not first.headers["ETag"].startswith("W/")
+    assert client.get(url, headers={"If-None-Match": first.headers["ETag"]}).status_code == 304
+    assert client.get(url + "&highlights=0").headers["ETag"] == first.headers["ETag"]
+    assert client.get(url + "&highlights=1").headers["ETag"] != first.headers["ETag"]
+    assert cv2.imdecode(np.frombuffer(first.data, np.uint8), 1).shape == (200, 300, 3)
+    assert "ISO 3100" in first.headers["Plum-Exposure"]
+
+
+@pytest.mark.parametrize(
+    ("query", "words"),
+    [("guard=7", "0, 1, 2"), ("style=velvet", "plain"), ("width=9999999", "48 to 3000"), ("width=x", "whole number"), ("body=owl", "heron"),
+     ("highlights=nan", "cannot"), ("exposure=1e999", "cannot"), ("seed=-1", "whole number"), ("intent=art", "finished")],
+)  # fmt: skip
+def test_faults_in_an_address_are_named(client, query, words):
+    answer = client.get(f"/render/boatyard.jpg?{query}", headers={"Accept": "application/json"})
+    assert answer.status_code in (400, 404)
+    assert words in answer.json["error"]
+    assert client.get("/render/nowhere.jpg").status_code == 404
+    assert client.get("/render/own-..%2f..%2fplum.db.jpg").status_code == 404
+
+
+def test_guard_says_what_it_costs(client):
+    assert "at least ISO 500" in client.get("/bench?guard=2").text
+
+
+def test_saving_keeps_versions_and_deleting_can_be_undone(post, client):
+    made = {"name": "Tide", "style": "linen", "guard": "1"}
+    answer = post("/slips/save", made, headers={"Accept": "application/json"})
+    slip = answer.json["slip"]
+    again = post("/slips/save", made | {"slip": slip, "version": 1, "guard": "2"}, headers={"Accept": "application/json"})
+    assert again.json == {"slip": slip, "version": 2, "to": again.json["to"]}
+    page = client.get(f"/slips/{slip}").text
+    assert "Guard 1 stop → 2 stops" in page
+    post(f"/slips/{slip}/delete")
+    undo = re.search(r'action="(/slips/\d+/restore)"', client.get("/slips").text)[1]
+    assert "Put back" in client.get("/slips").text
+    post(undo)
+    post(f"/slips/{slip}/rename", {"name": 'Neap <tide> & "so"'})
+    post(f"/slips/{slip}/duplicate")
+    names = re.findall(r"<h2><a[^>]*>([^<]*)</a></h2>", client.get("/slips").text)
+    assert names == ["Neap &lt;tide&gt; &amp; &#34;so&#34;, variant", "Neap &lt;tide&gt; &amp; &#34;so&#34;"]
+    assert "name" in post("/slips/save", {"name": " "}, headers={"Accept": "application/json"}).json["error"]
+
+
+@pytest.mark.parametrize("kind", ["recipe.plum.json", "picture.jpg", "picture.png"])
+def test_what_is_taken_away_can_be_brought_in(client, post, kind):
+    query = {
+        "name": "Slack tide",
+        "style": "linen",
+        "guard": "2",
+        "shift_blue": "-3",
+        "exposure": "-0.33",
+        "note": "Overcast.",
+        "scene": "corner",
+    }
+    away = client.get(f"/take/{kind}", query_string=query)
+    assert f'filename="slack-tide.{kind.split(".", 1)[1]}"' in away.headers["Content-Disposition"]
+    here = post("/take-in", sent(away.data, f"x.{kind.rsplit('.', 1)[1]}"), headers={"Accept": "application/json"}).json
+    assert here["scene"] is None
+    data = json.loads(re.search(r'id="bench-data">(.*?)</script>', client.get(here["to"]).text)[1])
+    at = {d["id"]: d["values"][p] for d, p in zip(data["dials"], data["positions"])}
+    assert (at["style"], at["guard"], at["shift_blue"], at["exposure"]) == ("linen", "2", "-3", "-0.33")
+    assert (data["name"], data["note"]) == ("Slack tide", "Overcast.")
+
+
+def test_own_pictures_join_the_row_and_can_be_removed_and_taken_back(client, post):
+    photo = np.random.default_rng(1).integers(0, 255, (64, 96, 3), np.uint8)
+    own = post("/take-in", sent(file_of(photo), "pier.png"), headers={"Accept": "application/json"}).json["scene"]
+    assert "pier, approximate" in client.get(f"/bench?scene={own}").text
+    got = cv2.imdecode(np.frombuffer(client.get(f"/take/picture.png?scene={own}").data, np.uint8), 1)[..., ::-1]
+    assert np.abs(got.astype(int) - photo).max() <= 1
+    post(f"/pictures/{own}/delete")
+    assert f'data-scene="{own}"' not in client.get("/bench").text
+    post(f"/pictures/{own}/restore")
+    assert f'data-scene="{own}"' in client.get("/bench").text
+
+
+@pytest.mark.parametrize(
+    ("data", "name"), [(b"", "a.jpg"), (b"{", "a.json"), (b"\xff\xd8\xff\xe0junk", "a.jpg"), (b"hello", "a.txt")]
+)
+def test_what_cannot_be_taken_in_is_refused_and_nothing_is_kept(app, post, data, name, tmp_path):
+    answer = post("/take-in", sent(data, name), headers={"Accept": "application/json"})
+    assert answer.status_code == 400
+    assert answer.json["error"].endswith(".")
+    assert list((tmp_path / "data" / "pictures").iterdir()) == []
+
+
+def test_the_wall_measures_against_the_standard(client, post):
+    ids = [post("/slips/save", {"name": n, **d}, headers={"Accept": "application/json"}).json["slip"]
+           for n, d in (("A", {}), ("B", {"style": "ink"}), ("C", {}))]  # fmt: skip
+    page = client.get("/wall", query_string={"r": [f"slip-{i}" for i in ids], "scene": "corner", "standard": "0"}).text
+    figures = [float(x) for x in re.findall(r"data-difference>CIEDE2000 ([\d.]+) mean", page)]
+    assert len(figures) == 2
+    assert figures[0] > 5
+    assert figures[1] == 0
+    assert "Every dial is the same." in page
+    told = client.get(f"/take/difference.json?scene=corner&a=slip-{ids[0]}&b=x~heron-m2~style=ink").json
+    assert told["ciede2000"]["mean"] == pytest.approx(figures[0], abs=0.5)
+    assert told["dials"] == [{"dial": "Style", "a": "Plain", "b": "Ink"}]
+
+
+def test_the_description_names_addresses_that_answer(client):
+    paths = client.get("/openapi.json").json["paths"]
+    for path in paths:
+        extra = {"a": "a~heron-m2", "b": "b~heron-m2"} if "difference" in path else {}
+        assert client.get(path.replace("{scene}", "corner"), query_string=extra).status_code == 200, path
+
+
+def test_a_picture_file_keeps_the_whole_recipe(client):
+    made = recipe("Tide", style="linen", grain=2, grain_size="coarse")
+    query = {k: str(v) for k, v in made.camera.changed(made.dials).items()} | {"name": "Tide"}
+    assert metadata.find(client.get("/take/picture.jpg", query_string=query).data) == made
+    assert recipes.loads(client.get("/take/recipe.plum.json", query_string=query).data) == made
