@@ -87,7 +87,7 @@ def room(frame, scene):
         edge, k = edge + width, k + 1
     for k, (x, y, w, h) in enumerate(((-10.4, 4, 27.2, 40), (6.4, -2.6, 7.4, 13.6), (6.4, 14.2, 7.4, 6.2), (17, 4, 14.6, 40))):
         scene[f"wall_back{k}"] = flat(frame, x, y, 36.1, (w, h), "camera", floor, f"wall_back{k}")
-    trim = surface(colour(0.36, 0.33, 0.28), 0.5, 0.4)
+    trim = both_sides(surface(colour(0.36, 0.33, 0.28), 0.5, 0.4))
     for i, (x, y, w, h) in enumerate(((6.4, 3.9, 7.4, 0.5), (6.4, 11.1, 7.4, 0.5), (3.0, 4.2, 0.5, 7.2), (9.8, 4.2, 0.5, 7.2),
                                       (6.4, 4.2, 0.22, 7.2), (6.4, 7.6, 6.8, 0.2))):  # fmt: skip
         scene[f"frame{i}"] = mesh(frame.set(box((w, h, 0.5), 0.06), x, y, 35.8), trim, f"frame{i}")
@@ -150,7 +150,7 @@ def shelf(frame, scene):
 
 
 def harbour(frame, scene):
-    """Outside the window: roofs, masts and the first lamps of the quay, far out of focus."""
+    """Outside the window: roofs and masts, far out of focus; the lamps of the quay are points in the panorama."""
     slate = both_sides({"type": "diffuse", "reflectance": colour(0.05, 0.055, 0.065)})
     for k, (right, width, height, ahead) in enumerate(
         ((22, 14, 3.0, 130), (36, 16, 5.2, 140), (50, 12, 3.6, 136), (12, 12, 1.6, 150))
@@ -160,11 +160,6 @@ def harbour(frame, scene):
     for k, (right, top, lean) in enumerate(((19, 21, 0.4), (27, 24, -0.3), (31, 18, 0.5), (38, 22, 0.2), (44, 19, -0.5))):
         mast = tube(np.array([[0, -9.4, 0], [lean / 2, (top - 9.4) / 2, 0], [lean, top, 0]]), 0.22, 10)
         scene[f"mast{k}"] = mesh(frame.set(mast, right, 0, 110), slate, f"mast{k}")
-    rng = np.random.default_rng(12)
-    lamp = area_light(as_spectrum(planck(2200) * 55.0))
-    for k in range(16):
-        spot = frame.set(ball(0.16), rng.uniform(16, 46), rng.uniform(3.5, 9.5), rng.uniform(112, 128))
-        scene[f"quay_lamp{k}"] = mesh(spot, {"type": "diffuse"}, f"quay_lamp{k}", lamp)
 
 
 def make(folder):
@@ -178,7 +173,9 @@ def make(folder):
     lanterns(frame, scene)
     papers(frame, scene)
     shelf(frame, scene)
-    scene["light_dusk"] = panorama_light(assets.toned(assets.panorama("venice"), daylight_rgb(DUSK)), 0.055, turn=DUSK_TURN)
+    dusk = assets.toned(assets.panorama("venice"), daylight_rgb(DUSK))
+    assets.lamps(dusk, LAMP_ROWS, 260, 60 * daylight_rgb(4000) * np.array([1.5, 0.8, 0.25]), np.random.default_rng(12))
+    scene["light_dusk"] = panorama_light(dusk, 0.055, turn=DUSK_TURN)
     harbour(frame, scene)
     head = np.array([0, 6.5, 0.8])
     lamp = frame.at(3.0, 8.9, 8.6)
@@ -200,3 +197,4 @@ def make(folder):
 
 
 DUSK_TURN = 300.0
+LAMP_ROWS = (0.472, 0.500)  # just above the horizon of the panorama

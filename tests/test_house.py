@@ -31,7 +31,7 @@ def test_nothing_is_fetched_from_elsewhere():
 
 def test_the_stylesheet_has_every_class_that_pages_use():
     css = (ROOT / "zesty_plum" / "web" / "static" / "plum.css").read_text().replace("\\", "")
-    pages = [p for p in (ROOT / "zesty_plum" / "web").rglob("*.html")]
+    pages = list((ROOT / "zesty_plum" / "web").rglob("*.html"))
     used = {c for p in pages for group in re.findall(r'\sclass="([^"{]*)"', p.read_text()) for c in group.split()}
     hooks = {"shown", "bars", "end", "column", "texts", "name", "shot", "text", "words", "label"}
     assert not {c for c in used - hooks if f".{c}" not in css}

@@ -57,6 +57,14 @@ def toned(light, target):
     return light * (np.asarray(target) / mean * mean[1]).astype(np.float32)
 
 
+def lamps(light, where, count, colour, rng):
+    """Put `count` small lamps of `colour` (3,) into a panorama, in place, between two rows given as shares of its height."""
+    height, width = light.shape[:2]
+    for _ in range(count):
+        y, x = int(rng.uniform(*where) * height), int(rng.uniform(0, 1) * (width - 2))
+        light[y : y + 2, x : x + 2] = np.maximum(light[y : y + 2, x : x + 2], colour * rng.uniform(0.3, 1.0))
+
+
 def object_folder(name):
     """Folder of a CC0 object."""
     return HERE / "sh3f" / "blendswap-cc-0" / name

@@ -28,12 +28,19 @@ LOOKS = [
     {"style": "linen", "guard": 2, "white_balance": "lamps", "exposure": -0.67},
     {"style": "ink", "shadows": -2},
 ]
+
+
+def _picked(name: str, note: str, picks: list[int]) -> recipes.Recipe:
+    dials = {d.id: d.values[p % len(d.values)] for d, p in zip(HERON.dials, picks)}
+    return recipes.make(name, HERON.id, dials, note=note)
+
+
 any_recipe = st.builds(
-    lambda name, note, picks: recipes.make(name, HERON.id, {d.id: d.values[p % len(d.values)] for d, p in zip(HERON.dials, picks)}, note=note),
+    _picked,
     st.text(min_size=1, max_size=60),
     st.text(max_size=200),
     st.lists(st.integers(0, 60), min_size=len(HERON.dials), max_size=len(HERON.dials)),
-)  # fmt: skip
+)
 
 
 @given(any_recipe)
@@ -70,9 +77,9 @@ def test_faults_are_named_in_one_sentence(change, words):
         recipes.from_data(recipes.to_data(recipe()) | change)
     assert words in str(error.value)
     assert "\n" not in str(error.value)
-    with pytest.raises((jsonschema.ValidationError, AssertionError)):
-        jsonschema.validate(recipes.to_data(recipe()) | change, recipes.schema())
-        assert change.get("body") != "owl"
+    # The published schema refuses the same, all but a body that it does not know.
+    faults = list(jsonschema.Draft202012Validator(recipes.schema()).iter_errors(recipes.to_data(recipe()) | change))
+    assert bool(faults) == (change.get("body") != "owl")
 
 
 @pytest.mark.parametrize("text", [b"", b"[]", b"{", b"\xff\xfe", b"[" * 100_000, b"x" * 300_000, b'{"format":NaN}'])

@@ -32,8 +32,10 @@ def test_a_smaller_picture_averages_noise():
     assert small.std() == pytest.approx(averaged.std(), rel=0.03)
 
 
-@pytest.mark.parametrize(("ev", "guard", "bias", "iso", "floor"), [(15, 0, 0, 125, 125), (15, 2, 0, 500, 500), (5, 0, 0, 3062.5, 125),
-                                                                 (5, 2, 0, 3062.5, 500), (5, 0, 1, 6125, 125)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("ev", "guard", "bias", "iso", "floor"),
+    [(15, 0, 0, 125, 125), (15, 2, 0, 500, 500), (5, 0, 0, 3062.5, 125), (5, 2, 0, 3062.5, 500), (5, 0, 1, 6125, 125)],
+)
 def test_iso_and_what_guard_costs(ev, guard, bias, iso, floor):
     made = sense.expose(SENSOR, ev, guard, bias)
     assert (made.iso, made.floor) == pytest.approx((iso, floor))

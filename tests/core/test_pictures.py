@@ -39,8 +39,16 @@ def test_pictures_stand_upright(orientation, kind):
     upright[:10, :15] = (255, 0, 0)
     upright[-10:, -15:] = (0, 0, 255)
     # What a camera held that way would store, by the EXIF standard's own words on where row 0 and column 0 are.
-    stored = {1: upright, 2: upright[:, ::-1], 3: upright[::-1, ::-1], 4: upright[::-1], 5: upright.transpose(1, 0, 2),
-              6: np.rot90(upright, 1), 7: upright[::-1, ::-1].transpose(1, 0, 2), 8: np.rot90(upright, -1)}[orientation]  # fmt: skip
+    stored = {
+        1: upright,
+        2: upright[:, ::-1],
+        3: upright[::-1, ::-1],
+        4: upright[::-1],
+        5: upright.transpose(1, 0, 2),
+        6: np.rot90(upright, 1),
+        7: upright[::-1, ::-1].transpose(1, 0, 2),
+        8: np.rot90(upright, -1),
+    }[orientation]
     tags = Image.Exif()
     tags[0x0112] = orientation
     scene = read(file_of(np.ascontiguousarray(stored), kind, exif=tags), "x", "own-1")

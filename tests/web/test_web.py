@@ -60,9 +60,18 @@ def test_a_picture_is_a_pure_function_of_its_address(client):
 
 @pytest.mark.parametrize(
     ("query", "words"),
-    [("guard=7", "0, 1, 2"), ("style=velvet", "plain"), ("width=9999999", "48 to 3000"), ("width=x", "whole number"), ("body=owl", "heron"),
-     ("highlights=nan", "cannot"), ("exposure=1e999", "cannot"), ("seed=-1", "whole number"), ("intent=art", "finished")],
-)  # fmt: skip
+    [
+        ("guard=7", "0, 1, 2"),
+        ("style=velvet", "plain"),
+        ("width=9999999", "48 to 3000"),
+        ("width=x", "whole number"),
+        ("body=owl", "heron"),
+        ("highlights=nan", "cannot"),
+        ("exposure=1e999", "cannot"),
+        ("seed=-1", "whole number"),
+        ("intent=art", "finished"),
+    ],
+)
 def test_faults_in_an_address_are_named(client, query, words):
     answer = client.get(f"/render/boatyard.jpg?{query}", headers={"Accept": "application/json"})
     assert answer.status_code in (400, 404)

@@ -1,0 +1,101 @@
+"""The whole look on a picture against the bare minimum any such program does: table, one small blur, JPEG."""
+
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
+
+import colour
+import cv2
+import numpy as np
+import PyOpenColorIO as ocio
+
+from benchmarks.timing import by_turns, row
+from zesty_plum.core import scenes
+from zesty_plum.core.bodies import body
+from zesty_plum.core.colour.difference import ciede2000
+from zesty_plum.core.develop import point, reduce_noise
+from zesty_plum.core.develop.pipeline import develop, make_point
+from zesty_plum.core.measure.compare import to_lab
+from zesty_plum.core.pictures.write import preview
+
+WIDTH, HEIGHT = 960, 640
+HERON = body("heron-m2")
+FULL = {
+    "style": "linen",
+    "guard": 1,
+    "shift_red": 2,
+    "highlights": -1,
+    "shadows": 1,
+    "colour": 1,
+    "sharpness": -1,
+    "noise_filter": 2,
+    "grain": 1,
+}
+
+
+def peer():
+    """OpenColorIO's 33-point table on two threads, one Gaussian of sigma 1.2, and the same JPEG encode."""
+    cube = np.random.default_rng(1).random((33, 33, 33, 3), np.float32)
+    transform = ocio.Lut3DTransform(gridSize=33)
+    transform.setInterpolation(ocio.INTERP_TETRAHEDRAL)
+    transform.setData(cube.ravel())
+    processor = ocio.Config.CreateRaw().getProcessor(transform).getDefaultCPUProcessor()
+    pool = ThreadPoolExecutor(2)
+    scene = scenes.load("boatyard").at_width(WIDTH)
+
+    def table():
+        pixels = scene.copy()
+        list(pool.map(processor.applyRGB, np.array_split(pixels, 2)))
+        return pixels
+
+    def whole():
+        pixels = cv2.GaussianBlur(table(), (0, 0), 1.2)
+        return preview(cv2.convertScaleAbs(pixels, alpha=255))
+
+    return table, whole
+
+
+def run() -> None:
+    """Print the ratios."""
+    cv2.setNumThreads(2)
+    table, whole = peer()
+    for scene_id in ("boatyard", "workshop"):
+        scene = scenes.load(scene_id)
+        looks = iter(range(10**6))
+
+        def fresh(dials, width=WIDTH, scene=scene, looks=looks):
+            # A dial press: a look that was never seen, so that its table has to be built.
+            look = HERON.interpret(dials)
+            look = replace(look, saturation=look.saturation + next(looks) * 1e-6)
+            return preview(develop(scene, look, HERON.sensor, width).pixels)
+
+        def strip(fresh=fresh):
+            return [fresh({"style": "linen", "shadows": n / 2 - 2}, 192) for n in range(9)]
+
+        took = by_turns(
+            {"peer": whole, "table": table, "plain": lambda f=fresh: f({}), "full": lambda f=fresh: f(FULL), "strip": strip}
+        )
+        row(f"{scene_id}: peer (table, blur, JPEG)", f"{took['peer']:.0f} ms")
+        row(f"{scene_id}: as shipped to JPEG", f"{took['plain']:.0f} ms, {took['plain'] / took['peer']:.2f} x peer", "at most 3 x")
+        row(
+            f"{scene_id}: whole look, all stages, to JPEG",
+            f"{took['full']:.0f} ms, {took['full'] / took['peer']:.2f} x peer",
+            "at most 3 x",
+        )
+        row(f"{scene_id}: strip of nine", f"{took['strip']:.0f} ms, {took['strip'] / took['full']:.2f} x large", "at most 2 x")
+
+    scene = scenes.load("workshop")
+    made = make_point(scene, HERON.interpret(FULL), HERON.sensor)
+    encoded = np.random.default_rng(2).random((HEIGHT, WIDTH, 3), np.float32)
+    took = by_turns({
+        "bake 33": lambda: made.table(33), "bake 17": lambda: made.table(17),
+        "apply": lambda: point.applier(made).applyRGB(encoded.copy()),
+        "noise": lambda: reduce_noise.reduce_noise(encoded, 0.02, 2),
+        "bilateral": lambda: cv2.bilateralFilter(encoded, 5, 0.06, 3),
+    })  # fmt: skip
+    row("bake of a 33-cube, of a 17-cube", f"{took['bake 33']:.1f}, {took['bake 17']:.1f} ms")
+    row("ramp and cube applied, one thread", f"{took['apply']:.0f} ms")
+    row("noise reduction", f"{took['noise']:.0f} ms, {took['noise'] / took['bilateral']:.2f} x bilateral")
+
+    labs = [to_lab(develop(scene, HERON.interpret(d), HERON.sensor, WIDTH)) for d in ({}, FULL)]
+    took = by_turns({"ours": lambda: ciede2000(*labs), "theirs": lambda: colour.delta_E(*labs, method="CIE 2000")}, 5)
+    row("CIEDE2000 map", f"{took['ours']:.0f} ms, {took['ours'] / took['theirs']:.2f} x colour-science")
