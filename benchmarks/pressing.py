@@ -106,10 +106,8 @@ def run() -> None:
                 (dial, places), (other, more) = DIALS[k % len(DIALS)], DIALS[(k // 7) % len(DIALS)]
                 query = "&".join(f"{d}={v}" for d, v in {dial: k % min(places, 4), other: k % min(more, 3)}.items())
                 scene = ("boatyard", "workshop", "corner")[k % 3]
-                get(
-                    address,
-                    f"/render/{scene}.jpg?width={670 if k % 8 == 0 else 192}&exposure={(0, 1, -1)[k % 3]}&kelvin=5260&seed={k}&{query}",
-                )
+                width, bias = 670 if k % 8 == 0 else 192, (0, 1, -1)[k % 3]
+                get(address, f"/render/{scene}.jpg?width={width}&exposure={bias}&seed={k}&{query}")
             row(f"memory after {HOUR} pictures", f"{resident(process.pid):.0f} MB", "at most 400 MB")
         finally:
             process.terminate()

@@ -33,7 +33,7 @@ FULL = {
 
 
 def peer():
-    """OpenColorIO's 33-point table on two threads, one Gaussian of sigma 1.2, and the same JPEG encode."""
+    """OpenColorIO's 33-point table on two threads, one Gaussian blur of 1.2 pixels, and the same JPEG encode."""
     cube = np.random.default_rng(1).random((33, 33, 33, 3), np.float32)
     transform = ocio.Lut3DTransform(gridSize=33)
     transform.setInterpolation(ocio.INTERP_TETRAHEDRAL)

@@ -174,7 +174,7 @@ def make(folder):
     papers(frame, scene)
     shelf(frame, scene)
     dusk = assets.toned(assets.panorama("venice"), daylight_rgb(DUSK))
-    assets.lamps(dusk, LAMP_ROWS, 260, 60 * daylight_rgb(4000) * np.array([1.5, 0.8, 0.25]), np.random.default_rng(12))
+    assets.lamps(dusk, LAMP_ROWS, 900, 40 * daylight_rgb(4000) * np.array([1.5, 0.8, 0.25]), np.random.default_rng(12))
     scene["light_dusk"] = panorama_light(dusk, 0.055, turn=DUSK_TURN)
     harbour(frame, scene)
     head = np.array([0, 6.5, 0.8])
@@ -197,4 +197,4 @@ def make(folder):
 
 
 DUSK_TURN = 300.0
-LAMP_ROWS = (0.472, 0.500)  # just above the horizon of the panorama
+LAMP_ROWS = (0.470, 0.497)  # just above the horizon of the panorama

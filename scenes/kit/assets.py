@@ -61,37 +61,10 @@ def lamps(light, where, count, colour, rng):
     """Put `count` small lamps of `colour` (3,) into a panorama, in place, between two rows given as shares of its height."""
     height, width = light.shape[:2]
     for _ in range(count):
-        y, x = int(rng.uniform(*where) * height), int(rng.uniform(0, 1) * (width - 2))
-        light[y : y + 2, x : x + 2] = np.maximum(light[y : y + 2, x : x + 2], colour * rng.uniform(0.3, 1.0))
+        y, x = int(rng.uniform(*where) * height), int(rng.uniform(0, 1) * width) % width
+        light[y, x] = np.maximum(light[y, x], colour * rng.uniform(0.2, 1.0))
 
 
 def object_folder(name):
     """Folder of a CC0 object."""
     return HERE / "sh3f" / "blendswap-cc-0" / name
-
-
-def read_obj(path):
-    """Read a Wavefront OBJ file into {material: mesh}, faces fanned into triangles."""
-    vertices, textures, groups, material = [], [], {}, "none"
-    for line in path.read_text(errors="replace").splitlines():
-        parts = line.split()
-        if not parts:
-            continue
-        if parts[0] == "v":
-            vertices.append([float(x) for x in parts[1:4]])
-        elif parts[0] == "vt":
-            textures.append([float(x) for x in parts[1:3]])
-        elif parts[0] == "usemtl":
-            material = parts[1]
-        elif parts[0] == "f":
-            corners = [[int(x) if x else 0 for x in (p + "//").split("/")[:2]] for p in parts[1:]]
-            for k in range(1, len(corners) - 1):
-                groups.setdefault(material, []).append([corners[0], corners[k], corners[k + 1]])
-    vertices, textures = np.array(vertices), np.array(textures or [[0, 0]])
-    meshes = {}
-    for key, faces in groups.items():
-        faces = np.array(faces)
-        v = np.where(faces[..., 0] > 0, faces[..., 0] - 1, faces[..., 0])
-        t = np.where(faces[..., 1] > 0, faces[..., 1] - 1, faces[..., 1])
-        meshes[key] = (vertices[v.ravel()], np.arange(v.size).reshape(-1, 3), textures[t.ravel()])
-    return meshes

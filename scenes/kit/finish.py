@@ -35,10 +35,10 @@ def under_skin(diffuse, albedo, cover, pixels_per_mm, reach=1.35):
     light = diffuse / np.maximum(albedo, 0.03)
     spread, weight = np.zeros_like(light), np.zeros_like(light)
     for variance, share in zip(VARIANCES, WEIGHTS):
-        sigma = np.sqrt(variance) * pixels_per_mm * reach
+        blur = np.sqrt(variance) * pixels_per_mm * reach
         lit, inside = light * (cover**2)[..., None], cover**2
-        if sigma >= 0.25:
-            lit, inside = (cv2.GaussianBlur(a.astype(np.float32), (0, 0), sigma) for a in (lit, inside))
+        if blur >= 0.25:
+            lit, inside = (cv2.GaussianBlur(a.astype(np.float32), (0, 0), blur) for a in (lit, inside))
         spread += share * lit
         weight += share * inside[..., None]
     change = cover[..., None] * albedo * (spread / np.maximum(weight, 1e-4) - light)

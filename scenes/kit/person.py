@@ -391,8 +391,6 @@ def _hairs(face, strands):
         _swept(face, strands)
     elif who.hair == "long":
         _long(face, strands)
-    elif who.hair == "curls":
-        _curls(face, strands)
 
 
 def _swept(face, strands):
@@ -411,23 +409,6 @@ def _swept(face, strands):
     lift = rng.uniform(0.25, 0.6, n) * (0.5 + 0.5 * top[:, 0])
     grown = grow(face.surface, roots, normal, d @ face.pose.turn.T, length, lift, rng, 8, 0.06, 0.10, ceiling=0.22)
     _coloured(face, strands, grown, np.linspace(1, 0.25, 9) ** 0.6)
-
-
-def _curls(face, strands):
-    """Short tight curls standing off the scalp."""
-    who, rng, n = face.who, face.rng, face.who.hairs
-    roots, normal, ref = face.roots(face.scalp, n)
-    t = np.linspace(0, 1, 22)
-    lock = rng.integers(0, 900, n)
-    first = tangent(rng.normal(size=(n, 3)), normal)
-    second = np.cross(normal, first)
-    height = who.hair_length * rng.uniform(0.65, 1.1, n) * np.clip((ref[:, 1] - 6.4) / 0.75, 0.16, 1)
-    angle = (lock * 2.4 + rng.normal(0, 0.35, n))[:, None] + 2 * np.pi * (height / 0.10 * 1.6)[:, None] * t
-    radius = (0.016 * rng.uniform(0.8, 1.3, n)[:, None] * np.minimum(1, t * 4))[..., None]
-    grown = roots[:, None] + normal[:, None] * (height[:, None] * t)[..., None]
-    grown = grown + radius * (np.cos(angle)[..., None] * first[:, None] + np.sin(angle)[..., None] * second[:, None])
-    grown = grown + np.array([0, -0.15, 0]) * (height[:, None] * t**2)[..., None]
-    _coloured(face, strands, grown, np.linspace(1, 0.25, 22) ** 0.6)
 
 
 def _coloured(face, strands, grown, taper):

@@ -93,7 +93,7 @@ def test_grain_has_the_stated_strength_at_mid_grey(place):
 def test_grain_size_goes_with_the_frame():
     def length(width: int) -> float:
         """Half-width of the autocorrelation as a share of the frame."""
-        field = grain.unit_grain(512, 1024, grain.sigma_pixels(1 / 200, width), 3)
+        field = grain.unit_grain(512, 1024, grain.blur_pixels(1 / 200, width), 3)
         power = np.abs(np.fft.rfft2(field)) ** 2
         correlation = np.fft.irfft2(power)[0, :64]
         return float(np.interp(-0.5, -correlation / correlation[0], np.arange(64))) / width

@@ -81,7 +81,7 @@ def test_faults_in_an_address_are_named(client, query, words):
 
 
 def test_guard_says_what_it_costs(client):
-    assert "at least ISO 500" in client.get("/bench?guard=2").text
+    assert re.search(r'class="cost">at least ISO 500<', client.get("/bench?guard=2").text)
 
 
 def test_saving_keeps_versions_and_deleting_can_be_undone(post, client):

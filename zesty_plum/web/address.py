@@ -1,12 +1,12 @@
 """Recipes and scenes in addresses: reading them, and writing them as short as they can be."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from urllib.parse import quote, urlencode
 
 from werkzeug.datastructures import MultiDict
 
 from ..core import scenes
-from ..core.bodies import Body, Dial, Value, bodies, body
+from ..core.bodies import Body, Dial, Value, body
 from ..core.errors import PlumError
 from ..core.recipe import Intent, Recipe, make
 from ..core.scenes.scene import Scene
@@ -102,8 +102,3 @@ def scene_row() -> list[dict[str, str | bool]]:
 def scene_line(title: str, kelvin: float) -> str:
     """Title and light of a shipped scene."""
     return f"{title}, {round(kelvin, -2):.0f} K at the subject"
-
-
-def body_list() -> Iterable[Body]:
-    """All bodies."""
-    return bodies().values()

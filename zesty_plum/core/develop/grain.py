@@ -11,17 +11,17 @@ LUMA = np.array([[0.2126, 0.7152, 0.0722]], np.float32)
 
 
 @lru_cache(maxsize=6)
-def unit_grain(height: int, width: int, sigma: float, seed: int) -> Array:
-    """Noise (height, width) of mean 0 and RMS 1, blurred by `sigma` pixels with its slow part taken out."""
-    pad = int(np.ceil(sigma * 9))
+def unit_grain(height: int, width: int, blur: float, seed: int) -> Array:
+    """Noise (height, width) of mean 0 and RMS 1, blurred by `blur` pixels with its slow part taken out."""
+    pad = int(np.ceil(blur * 9))
     white = np.random.default_rng([seed, 2]).standard_normal((height + 2 * pad, width + 2 * pad), dtype=np.float32)
-    band = cv2.GaussianBlur(white, (0, 0), sigma) - cv2.GaussianBlur(white, (0, 0), sigma * 3)
+    band = cv2.GaussianBlur(white, (0, 0), blur) - cv2.GaussianBlur(white, (0, 0), blur * 3)
     field = band[pad : pad + height, pad : pad + width]
     field = field - field.mean()
     return np.ascontiguousarray(field / field.std())
 
 
-def sigma_pixels(size: float, width: int) -> float:
+def blur_pixels(size: float, width: int) -> float:
     """Blur for grain of `size` (share of frame width); not below what pixels can hold."""
     return max(0.45, round(size * width / 2, 3))
 
@@ -36,7 +36,7 @@ def add_grain(encoded: Array, rms: float, size: float, seed: int, frame_width: i
     if not rms:
         return encoded
     height, width = encoded.shape[:2]
-    field = unit_grain(height, width, sigma_pixels(size, frame_width or width), seed)
+    field = unit_grain(height, width, blur_pixels(size, frame_width or width), seed)
     luma = cv2.min(cv2.max(cv2.transform(encoded, LUMA), 0.0), 1.0)
     change = cv2.multiply(weight(luma), field, scale=rms)
     return np.asarray(cv2.add(encoded, cv2.merge([change] * 3)), np.float32)

@@ -60,7 +60,7 @@ class Scene:
 
     def height_at(self, width: int) -> int:
         """Height of the picture at `width`."""
-        return max(1, round(self.pixels.shape[0] * width / self.pixels.shape[1]))
+        return max(1, int(self.pixels.shape[0] * width / self.pixels.shape[1] + 0.5))
 
     def at_width(self, width: int) -> Array:
         """Pixels averaged down to `width`; never enlarged. The last few sizes are kept; do not write to them."""
@@ -95,8 +95,3 @@ class Scene:
         """A crop at full resolution, at most `width` by `height`."""
         left, top = self.detail_corner(width, height)
         return np.ascontiguousarray(self.pixels[top : top + height, left : left + width])
-
-    def region_mean(self, name: str) -> Array:
-        """Mean pixel value of a region."""
-        assert self.mask is not None
-        return np.asarray(self.pixels[self.mask == self.regions[name]].mean(0), np.float32)

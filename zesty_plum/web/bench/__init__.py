@@ -115,6 +115,7 @@ def page() -> str:
         here=here,
         line=camera.dial(line),
         positions={d.id: d.position(recipe.dials[d.id]) for d in camera.dials},
+        notes={d.id: choice_note(camera, d, d.position(recipe.dials[d.id])) for d in camera.dials},
         data=data,
         intents=INTENT_WORDS,
         intent_words=INTENT_WORDS[Intent(recipe.intent)],

@@ -1,0 +1,48 @@
+"""Refresh docs/screenshots from the demo data: python tools/shots.py"""
+
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+HERE = Path(__file__).parents[1] / "docs" / "screenshots"
+FLAGS = ["--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
+         "--disable-dev-shm-usage"]  # fmt: skip
+DESK, PHONE = (1280, 800), (390, 844)
+VIEWS = [
+    ("bench", "/bench?slip=5&line=style", DESK, []),
+    ("bench-lamps", "/bench?slip=4&scene=workshop&line=white_balance", DESK, []),
+    ("bench-clipping", "/bench?scene=workshop&style=bunting&exposure=0.67&line=guard", DESK, ["c"]),
+    ("bench-phone", "/bench?slip=4&scene=workshop&line=highlights", PHONE, []),
+    ("slips", "/slips", DESK, []),
+    ("wall", "/wall?scene=workshop&r=slip-4&r=slip-1&r=slip-3&r=slip-2", DESK, []),
+]
+
+
+def main() -> None:
+    """Start the demo on a fresh folder and photograph each view."""
+    HERE.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
+        command = [sys.executable, "-m", "zesty_plum", "demo", "--port", "0", "--data", folder]
+        with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
+            assert process.stdout is not None
+            address = process.stdout.readline().split()[-1].rstrip("/")
+            browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            for name, path, (width, height), keys in VIEWS:
+                page = browser.new_page(viewport={"width": width, "height": height})
+                page.goto(address + path)
+                page.wait_for_load_state("networkidle")
+                for key in keys:
+                    page.keyboard.press(key)
+                page.wait_for_timeout(800)
+                page.wait_for_load_state("networkidle")
+                page.screenshot(path=HERE / f"{name}.png")
+                page.close()
+                print(HERE / f"{name}.png")
+            browser.close()
+            process.terminate()
+
+
+main()
