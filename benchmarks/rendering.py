@@ -16,6 +16,7 @@ from zesty_plum.core.develop import point, reduce_noise
 from zesty_plum.core.develop.pipeline import develop, make_point
 from zesty_plum.core.measure.compare import to_lab
 from zesty_plum.core.pictures.write import preview
+from zesty_plum.memory import keep_freed
 
 WIDTH, HEIGHT = 960, 640
 HERON = body("heron-m2")
@@ -57,6 +58,7 @@ def peer():
 def run() -> None:
     """Print the ratios."""
     cv2.setNumThreads(2)
+    keep_freed()  # as the server does; the peers run under it too
     table, whole = peer()
     for scene_id in ("boatyard", "workshop"):
         scene = scenes.load(scene_id)

@@ -26,6 +26,7 @@ from .core.pictures.write import encode, save
 from .core.recipe import Recipe
 from .core.scenes.scene import Scene
 from .core.styles import styles
+from .memory import keep_freed
 
 JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 EXAMPLES = "Example:\n\n  "
@@ -92,6 +93,7 @@ def _run(data: Path, host: str, port: int, with_demo: bool) -> None:
 
     if host not in LOOPBACK:
         raise PlumError(f"Zesty Plum is not protected by a password yet, so it answers on 127.0.0.1 only, not on {host}.")
+    keep_freed()
     app = create_app(data)
     if with_demo:
         from .demo import recipes as crew

@@ -72,22 +72,21 @@ def test_the_noise_of_a_finished_picture_is_estimated():
 def test_sharpness_overshoots_but_within_its_bound_and_minus_softens():
     edge = np.repeat(np.where(np.arange(400) < 200, 0.3, 0.7)[None, :, None], 40, 0).repeat(3, -1).astype(np.float32)
     edge = np.stack([ndimage.gaussian_filter(edge[..., k], (0, 0.7)) for k in range(3)], -1)
-    tops = [detail.sharpen(edge, a).max() - 0.7 for a in (0.24, 0.48, 0.96)]
+    edge = edge[..., 0]
+    tops = [(edge + detail.sharpening(edge, a)).max() - 0.7 for a in (0.24, 0.48, 0.96)]
     assert (np.diff([0, *tops]) > 0.002).all()
     assert tops[-1] < detail.OVERSHOOT
-    slope = [np.abs(np.diff(detail.sharpen(edge, a)[20, :, 1])).max() for a in (-0.96, 0, 0.96)]
+    slope = [np.abs(np.diff((edge + detail.sharpening(edge, a))[20])).max() for a in (-0.96, 0, 0.96)]
     assert slope[0] < slope[1] < slope[2]
-    assert detail.sharpen(edge, 0) is edge
 
 
 @pytest.mark.parametrize("place", ["fine", "medium", "coarse"])
 def test_grain_has_the_stated_strength_at_mid_grey(place):
-    grey = np.full((400, 1200, 3), 0.5, np.float32)
+    grey = np.full((400, 1200), 0.5, np.float32)
     size = HERON.interpret({"grain": 2, "grain_size": place}).grain_size
-    change = grain.add_grain(grey, 0.02, size, seed=1) - grey
+    change = grain.graining(grey, 0.02, size, seed=1)
     assert change.std() == pytest.approx(0.02, rel=0.02)
-    assert np.ptp(change, axis=-1).max() < 1e-6
-    assert stats.kurtosis(change[..., 0].ravel()) == pytest.approx(0, abs=0.15)
+    assert stats.kurtosis(change.ravel()) == pytest.approx(0, abs=0.15)
 
 
 def test_grain_size_goes_with_the_frame():
@@ -102,8 +101,8 @@ def test_grain_size_goes_with_the_frame():
 
 
 def test_grain_spares_black_and_white():
-    ends = np.concatenate([np.zeros((20, 200, 3)), np.ones((20, 200, 3))]).astype(np.float32)
-    assert np.abs(grain.add_grain(ends, 0.05, 0.002, 1) - ends).max() < 1e-6
+    ends = np.concatenate([np.zeros((20, 200)), np.ones((20, 200))]).astype(np.float32)
+    assert np.abs(grain.graining(ends, 0.05, 0.002, 1)).max() < 1e-6
 
 
 def test_same_seed_same_bytes():

@@ -3,6 +3,7 @@
 Rec.2020 and sRGB share the white D65 (x 0.3127, y 0.3290); XYZ is relative, Y of white 1.
 """
 
+import cv2
 import numpy as np
 
 from ..arrays import Array, Matrix
@@ -49,7 +50,8 @@ _FROM_CONES = np.linalg.inv(_TO_CONES)
 
 def apply_matrix(colours: Array, matrix: Matrix) -> Array:
     """Multiply colours (..., 3) by a 3 x 3 matrix."""
-    return np.asarray(colours @ matrix.T.astype(np.float32), np.float32)
+    flat = np.ascontiguousarray(colours, np.float32).reshape(-1, 1, 3)
+    return np.asarray(cv2.transform(flat, matrix.astype(np.float32)).reshape(np.shape(colours)), np.float32)
 
 
 def srgb_encode(linear: Array) -> Array:

@@ -1,6 +1,7 @@
 """Colour: a style's treatment of hues, saturation, and monochrome, on display light in Oklch."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -9,6 +10,7 @@ from ..colour.spaces import linear_srgb_to_oklab, oklab_to_linear_srgb
 from . import gamut
 
 HUES = 12  # hue centres of a style's table, every 30 degrees of Oklch hue from 0
+CIRCLE = 4320  # places around the hue circle that a look-up tells apart, a twelfth of a degree
 GREYISH = 0.04  # chroma at which a change of lightness by hue is at half strength
 
 
@@ -34,13 +36,21 @@ class Colouring:
         return max(self.chroma)
 
 
-def by_hue(table: tuple[float, ...], hue: Array) -> Array:
-    """Interpolate a table around the hue circle: neighbours are mixed by cos^2, which sums to 1 and is smooth."""
-    position = np.mod(hue, 2 * np.pi) * (HUES / (2 * np.pi))
-    low = np.minimum(position.astype(np.int32), HUES - 1)
+@lru_cache(maxsize=32)
+def _circle(tables: tuple[tuple[float, ...], ...]) -> Array:
+    """Tables by hue as (tables, CIRCLE + 1): neighbouring centres mixed by cos^2, which sums to 1 and is smooth."""
+    position = np.linspace(0, HUES, CIRCLE + 1)
+    low = np.minimum(position.astype(int), HUES - 1)
     weight = np.sin(0.5 * np.pi * (position - low)) ** 2
-    values = np.asarray((*table, table[0]), np.float32)
-    return np.asarray(values[low] * (1 - weight) + values[low + 1] * weight, np.float32)
+    rows = [np.asarray((*t, t[0])) for t in tables]
+    return np.stack([r[low] * (1 - weight) + r[low + 1] * weight for r in rows]).astype(np.float32)
+
+
+def by_hue(how: Colouring, hue: Array) -> tuple[Array, Array, Array]:
+    """Turn, chroma and lightness of a style at hues in radians."""
+    place = (hue * np.float32(CIRCLE / (2 * np.pi))).astype(np.int32) % CIRCLE
+    turn, chroma, lightness = _circle((how.turn, how.chroma, how.lightness))
+    return turn.take(place), chroma.take(place), lightness.take(place)
 
 
 def colour(rgb: Array, how: Colouring, saturation: float, spread: float = 1.0) -> Array:
@@ -56,10 +66,11 @@ def colour(rgb: Array, how: Colouring, saturation: float, spread: float = 1.0) -
     lab = linear_srgb_to_oklab(np.maximum(rgb, 0))
     lightness, chroma = lab[..., 0], np.hypot(lab[..., 1], lab[..., 2])
     hue = np.arctan2(lab[..., 2], lab[..., 1])
-    grown = chroma * saturation * by_hue(how.chroma, hue)
+    turn, more, lighter = by_hue(how, hue)
+    grown = chroma * saturation * more
     present = chroma / (chroma + GREYISH)
-    lightness = np.clip(lightness * (1 + (by_hue(how.lightness, hue) - 1) * present), 0, 1)
-    hue = hue + np.radians(by_hue(how.turn, hue))
+    lightness = np.clip(lightness * (1 + (lighter - 1) * present), 0, 1)
+    hue = hue + np.radians(turn)
     # Roll off by how much this look can have added: a look that adds nothing leaves full chroma where it is.
     most = max(saturation * how.strongest, 1.0) * spread
     limit = np.maximum(gamut.edge(lightness, hue), 1e-6)

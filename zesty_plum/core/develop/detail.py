@@ -6,7 +6,6 @@ import numpy as np
 from ..arrays import Array
 
 OVERSHOOT = 0.06  # largest change of a pixel, as a share of full scale
-LUMA = np.array([[0.2126, 0.7152, 0.0722]], np.float32)
 
 
 def radius(width: int) -> float:
@@ -14,14 +13,11 @@ def radius(width: int) -> float:
     return max(1.0, width / 1100)
 
 
-def sharpen(encoded: Array, amount: float) -> Array:
-    """Add `amount` times the fine detail to an encoded picture (h, w, 3); minus softens, -1 leaves only the blur."""
-    if not amount:
-        return encoded
-    luma = cv2.transform(encoded, LUMA)
-    fine = cv2.subtract(luma, cv2.GaussianBlur(luma, (0, 0), radius(encoded.shape[1])))
+def sharpening(luma: Array, amount: float) -> Array:
+    """What sharpness adds to an encoded brightness (h, w): `amount` times its fine detail; -1 leaves only the blur."""
+    fine = cv2.subtract(luma, cv2.GaussianBlur(luma, (0, 0), radius(luma.shape[1])))
     change = cv2.multiply(fine, float(amount))
     if amount > 0:
         # x / (1 + |x| / m): the slope at 0 is 1, no change exceeds m.
-        change = cv2.divide(change, cv2.add(np.abs(change), OVERSHOOT), scale=OVERSHOOT)
-    return np.asarray(cv2.add(encoded, cv2.merge([change] * 3)), np.float32)
+        change = cv2.divide(change, cv2.add(cv2.absdiff(change, 0.0), OVERSHOOT), scale=OVERSHOOT)
+    return np.asarray(change, np.float32)

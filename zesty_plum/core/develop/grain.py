@@ -7,8 +7,6 @@ import numpy as np
 
 from ..arrays import Array
 
-LUMA = np.array([[0.2126, 0.7152, 0.0722]], np.float32)
-
 
 @lru_cache(maxsize=6)
 def unit_grain(height: int, width: int, blur: float, seed: int) -> Array:
@@ -28,15 +26,11 @@ def blur_pixels(size: float, width: int) -> float:
 
 def weight(luma: Array) -> Array:
     """Strength by tone: 1 at mid scale, none in pure black and white (4 y (1 - y))."""
-    return np.asarray(cv2.multiply(luma, cv2.subtract(np.ones_like(luma), luma), scale=4.0), np.float32)
+    return np.asarray(cv2.multiply(luma, cv2.subtract(1.0, luma), scale=4.0), np.float32)
 
 
-def add_grain(encoded: Array, rms: float, size: float, seed: int, frame_width: int | None = None) -> Array:
-    """Add grain of `rms` at mid scale to an encoded picture (h, w, 3), the same in all channels."""
-    if not rms:
-        return encoded
-    height, width = encoded.shape[:2]
+def graining(luma: Array, rms: float, size: float, seed: int, frame_width: int | None = None) -> Array:
+    """What grain of `rms` at mid scale adds to an encoded brightness (h, w), the same for all channels."""
+    height, width = luma.shape
     field = unit_grain(height, width, blur_pixels(size, frame_width or width), seed)
-    luma = cv2.min(cv2.max(cv2.transform(encoded, LUMA), 0.0), 1.0)
-    change = cv2.multiply(weight(luma), field, scale=rms)
-    return np.asarray(cv2.add(encoded, cv2.merge([change] * 3)), np.float32)
+    return np.asarray(cv2.multiply(weight(cv2.min(cv2.max(luma, 0.0), 1.0)), field, scale=rms), np.float32)

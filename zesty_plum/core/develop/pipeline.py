@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
+import PyOpenColorIO as ocio
 
 from ..arrays import Array, Bytes8, Flags
 from ..look import Look, Sensor
@@ -13,6 +14,8 @@ from ..styles import style
 from . import balance, detail, grain, point, reduce_noise, sense
 
 THREADS = 2
+SMALL = 60_000  # pixels below which a second thread costs more than it saves
+LUMA = np.array([[0.2126, 0.7152, 0.0722]], np.float32)
 DETAIL_SIZE = (960, 640)
 _pool = ThreadPoolExecutor(THREADS, thread_name_prefix="develop")
 
@@ -52,13 +55,12 @@ def exposure_of(scene: Scene, look: Look, sensor: Sensor) -> sense.Exposure | No
     return sense.expose(sensor, scene.ev100, look.guard, look.exposure)
 
 
-def _apply(encoded: Array, made: point.Point, size: int) -> Array:
-    processor = point.applier(_table_key(made), size)
-    rows = np.array_split(encoded, THREADS) if encoded.shape[0] * encoded.shape[1] > 60_000 else [encoded]
-    if len(rows) == 1:
+def _apply(encoded: Array, processor: "ocio.CPUProcessor") -> Array:
+    """Run a table over a picture in place, its halves side by side."""
+    if encoded.shape[0] * encoded.shape[1] < SMALL:
         processor.applyRGB(encoded)
     else:
-        list(_pool.map(processor.applyRGB, rows))
+        list(_pool.map(processor.applyRGB, np.array_split(encoded, THREADS)))
     return encoded
 
 
@@ -74,15 +76,18 @@ def _table_key(made: point.Point) -> point.Point:
 def _encode_scene(scene: Scene, look: Look, sensor: Sensor, made: point.Point, light: Array, frame: int, seed: int) -> Array:
     """Expose, sense, balance: scene light to the shaper's scale, noise reduced."""
     exposure = exposure_of(scene, look, sensor)
-    light = cv2.multiply(light, (2.0**look.exposure,) * 4)
+    if look.exposure:
+        light = cv2.multiply(light, (2.0**look.exposure,) * 4)
     if exposure is not None:
         light = sense.add_noise(light, sensor, exposure.iso, seed, frame)
-    light = cv2.transform(light, np.array(made.matrix, np.float32))
     low, high = made.log_range
-    # light_to_shaper, written with cv2 because it runs on whole pictures: log2(x) = ln(x) / ln 2.
-    light = cv2.log(cv2.add(cv2.max(light, (0.0,) * 4), (point.DARKEST,) * 4))
-    encoded = cv2.addWeighted(light, 1 / (np.log(2) * (high - low)), light, 0, -low / (high - low))
-    np.clip(encoded, 0, 1, out=encoded)
+    # `light_to_shaper`, written with cv2 because it runs on whole pictures; log2(x) = ln(x) / ln 2. The upper end, where
+    # the sensor clips, is the end of the tone ramp.
+    balanced = np.concatenate([np.array(made.matrix), np.full((3, 1), point.DARKEST)], 1).astype(np.float32)
+    encoded = cv2.transform(light, balanced)
+    cv2.max(encoded, (point.DARKEST,) * 4, dst=encoded)
+    cv2.log(encoded, dst=encoded)
+    cv2.addWeighted(encoded, 1 / (np.log(2) * (high - low)), encoded, 0, -low / (high - low), dst=encoded)
     if look.noise_filter and exposure is not None:
         # How strong the noise is varies slowly, so a quarter of the size is enough to know it.
         small = cv2.resize(encoded, None, fx=0.25, fy=0.25, interpolation=cv2.INTER_AREA)
@@ -100,29 +105,37 @@ def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1,
     """
     pixels, frame = (scene.detail(*DETAIL_SIZE), sensor.width) if full_detail else (scene.at_width(width), width)
     made = make_point(scene, look, sensor)
+    # The coarse table would bend a finished picture that should come back unchanged; small scenes do not show it.
+    size = point.COARSE if pixels.shape[1] <= 320 and not scene.finished else point.FINE
+    # The table is built while the stages before it run.
+    table = _pool.submit(point.applier, _table_key(made), size)
     if scene.finished:
         encoded = pixels.copy()
         if look.noise_filter:
             encoded = reduce_noise.reduce_noise(encoded, scene.noise_present, look.noise_filter)
     else:
         encoded = _encode_scene(scene, look, sensor, made, pixels, frame, seed)
-    encoded = np.ascontiguousarray(encoded, np.float32)
-    # The coarse table would bend a finished picture that should come back unchanged; small scenes do not show it.
-    size = point.COARSE if pixels.shape[1] <= 320 and not scene.finished else point.FINE
-    encoded = _apply(encoded, made, size)
-    least, most = _extremes(encoded)
-    encoded = detail.sharpen(encoded, look.sharpness)
-    grain_frame = frame if full_detail else pixels.shape[1]
-    encoded = grain.add_grain(encoded, look.grain, look.grain_size, seed, grain_frame)
+    encoded = _apply(np.ascontiguousarray(encoded, np.float32), table.result())
+    toned = cv2.convertScaleAbs(encoded, alpha=255)
+    encoded = _texture(encoded, look, frame if full_detail else pixels.shape[1], seed)
     return Picture(
         cv2.convertScaleAbs(cv2.max(encoded, (0.0,) * 4), alpha=255),
         encoded,
-        least >= 253.5 / 255,
-        most <= 1.5 / 255,
+        cv2.inRange(toned, (254,) * 3, (255,) * 3).view(np.bool_),
+        cv2.inRange(toned, (0,) * 3, (1,) * 3).view(np.bool_),
         exposure_of(scene, look, sensor),
     )
 
 
-def _extremes(encoded: Array) -> tuple[Array, Array]:
-    red, green, blue = cv2.split(encoded)
-    return cv2.min(cv2.min(red, green), blue), cv2.max(cv2.max(red, green), blue)
+def _texture(encoded: Array, look: Look, frame: int, seed: int) -> Array:
+    """Sharpness and grain, which change brightness only; `encoded` is written over."""
+    if not look.sharpness and not look.grain:
+        return encoded
+    luma = cv2.transform(encoded, LUMA)
+    change = np.zeros_like(luma)
+    if look.sharpness:
+        change = detail.sharpening(luma, look.sharpness)
+        luma = cv2.add(luma, change)
+    if look.grain:
+        change = cv2.add(change, grain.graining(luma, look.grain, look.grain_size, seed, frame))
+    return np.asarray(cv2.add(encoded, cv2.merge([change] * 3), dst=encoded), np.float32)

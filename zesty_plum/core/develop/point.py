@@ -98,7 +98,7 @@ class Point:
         return self.finish(grid) if self.finished else self.develop(grid)
 
 
-@lru_cache(maxsize=48)
+@lru_cache(maxsize=24)
 def applier(point: Point, size: int = FINE) -> "ocio.CPUProcessor":
     """A table applier (tetrahedral) for the look; `applyRGB` works in place on contiguous float32."""
     transform = ocio.GroupTransform()

@@ -10,25 +10,15 @@ import numpy as np
 
 from ..arrays import Array
 
-RADIUS, COLOUR_RADIUS = 1, 2  # in pixels of the half-size planes that the statistics are taken on
-COLOUR_MORE = 1.6  # colour noise is uglier than brightness noise and its detail matters less
+RADIUS = 1  # in pixels of the half-size planes that the statistics are taken on
+COLOUR_MORE = 2.0  # colour noise is uglier than brightness noise and its detail matters less
 HALF_KEEPS = 0.7  # averaging four pixels halves independent noise; its local variance is judged on what is left
 
-
-def _guided(plane: Array, variance: Array, radius: int) -> Array:
-    """Fast guided filter (He and Sun 2015): statistics at half size, applied at full size."""
-    height, width = plane.shape
-    half = (max(1, width // 2), max(1, height // 2))
-    size = (2 * radius + 1, 2 * radius + 1)
-    small = cv2.resize(plane, half, interpolation=cv2.INTER_LINEAR)
-    mean = cv2.blur(small, size)
-    local = cv2.subtract(cv2.blur(cv2.multiply(small, small), size), cv2.multiply(mean, mean))
-    local = cv2.max(local, 0.0)
-    keep = cv2.divide(local, cv2.add(local, cv2.resize(variance, half, interpolation=cv2.INTER_LINEAR)))
-    offset = cv2.subtract(mean, cv2.multiply(keep, mean))
-    keep = cv2.resize(cv2.blur(keep, size), (width, height), interpolation=cv2.INTER_LINEAR)
-    offset = cv2.resize(cv2.blur(offset, size), (width, height), interpolation=cv2.INTER_LINEAR)
-    return np.asarray(cv2.add(cv2.multiply(keep, plane), offset), np.float32)
+# Brightness (1:2:1), and red and blue against it; and back, with green - brightness = -(warm + cool) / 2.
+TO_PLANES = np.array([[0.25, 0.5, 0.25], [0.75, -0.5, -0.25], [-0.25, -0.5, 0.75]], np.float32)
+FROM_PLANES = np.array([[1, 1, 0], [1, -0.5, -0.5], [1, 0, 1]], np.float32)
+# Share of one channel's noise variance in each plane: the sums of the squares of the rows above.
+SHARES = (TO_PLANES**2).sum(1) * np.array([1, COLOUR_MORE**2, COLOUR_MORE**2])
 
 
 def reduce_noise(encoded: Array, deviation: Array | float, strength: float) -> Array:
@@ -36,21 +26,29 @@ def reduce_noise(encoded: Array, deviation: Array | float, strength: float) -> A
 
     deviation : noise present, in units of `encoded`: a number, or a map of any size over the same picture.
     strength : threshold over it; 0 does nothing.
+
+    Statistics are taken at half size and applied at full size (He and Sun 2015).
     """
     noise = np.atleast_2d(np.asarray(deviation, np.float32))
     if strength <= 0 or not noise.any():
         return encoded
-    red, green, blue = cv2.split(encoded)
-    luma = cv2.addWeighted(cv2.addWeighted(red, 0.5, blue, 0.5, 0), 0.5, green, 0.5, 0)
-    variance = np.maximum((noise * strength * HALF_KEEPS) ** 2, 1e-12).astype(np.float32)
-    # Three equal noises averaged 1:2:1 leave 0.375 of one's variance; a difference with luma about 0.65.
-    smooth = _guided(luma, variance * np.float32(0.375), RADIUS)
-    wide = variance * np.float32(COLOUR_MORE**2 * 0.65)
-    warm = _guided(cv2.subtract(red, luma), wide, COLOUR_RADIUS)
-    cool = _guided(cv2.subtract(blue, luma), wide, COLOUR_RADIUS)
-    # luma = (red + 2 green + blue) / 4, so green - luma = -(red - luma + blue - luma) / 2.
-    rest = cv2.addWeighted(warm, -0.5, cool, -0.5, 0)
-    return np.asarray(cv2.merge([cv2.add(warm, smooth), cv2.add(rest, smooth), cv2.add(cool, smooth)]), np.float32)
+    height, width = encoded.shape[:2]
+    half, box = (max(1, width // 2), max(1, height // 2)), (2 * RADIUS + 1, 2 * RADIUS + 1)
+    planes = cv2.transform(encoded, TO_PLANES)
+    variance = np.maximum((noise * strength * HALF_KEEPS) ** 2, 1e-12)
+    variance = cv2.resize(variance.astype(np.float32), half, interpolation=cv2.INTER_LINEAR)
+    small = cv2.resize(planes, half, interpolation=cv2.INTER_LINEAR)
+    mean = cv2.blur(small, box)
+    local = cv2.subtract(cv2.blur(cv2.multiply(small, small), box), cv2.multiply(mean, mean))
+    local = cv2.max(local, (0.0,) * 4)
+    floor = cv2.transform(variance, SHARES.astype(np.float32)[:, None])
+    keep = cv2.divide(local, cv2.add(local, floor))
+    offset = cv2.subtract(mean, cv2.multiply(keep, mean))
+    keep = cv2.resize(cv2.blur(keep, box), (width, height), interpolation=cv2.INTER_LINEAR)
+    offset = cv2.resize(cv2.blur(offset, box), (width, height), interpolation=cv2.INTER_LINEAR)
+    cv2.multiply(keep, planes, dst=planes)
+    cv2.add(planes, offset, dst=planes)
+    return np.asarray(cv2.transform(planes, FROM_PLANES), np.float32)
 
 
 def present(encoded: Array) -> float:

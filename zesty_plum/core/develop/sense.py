@@ -75,7 +75,10 @@ def add_noise(light: Array, sensor: Sensor, iso: float, seed: int, frame_width: 
     height, width = light.shape[:2]
     at_grey = sensor.electrons * sensor.base_iso / iso
     scale = MID_GREY / at_grey * min(1.0, (frame_width or width) / sensor.width)
-    deviation = cv2.multiply(light, (at_grey / MID_GREY,) * 4)
-    deviation = cv2.sqrt(cv2.add(deviation, (sensor.read_noise**2,) * 4))
-    grain = cv2.multiply(deviation, unit_noise(height, width, seed), scale=scale)
-    return np.asarray(cv2.add(light, grain), np.float32)
+    # electrons + read noise squared, in one pass
+    variance = np.concatenate([np.eye(3) * (at_grey / MID_GREY), np.full((3, 1), sensor.read_noise**2)], 1)
+    # One array, worked on in place: fresh large arrays cost more than the arithmetic.
+    out = cv2.transform(light, variance.astype(np.float32))
+    cv2.sqrt(out, dst=out)
+    cv2.multiply(out, unit_noise(height, width, seed), dst=out, scale=scale)
+    return np.asarray(cv2.add(light, out, dst=out), np.float32)
