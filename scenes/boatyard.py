@@ -137,5 +137,5 @@ def make(folder):
         "to_world": mi.ScalarTransform4f().translate([0, -9.4, 0]).rotate([1, 0, 0], -90).scale([400, 400, 1]),
         "bsdf": ground,
     }
-    facing = AHEAD + np.array([np.sin(bearing), 0.25, np.cos(bearing)])
+    facing = AHEAD  # a card held at the face, towards the camera
     return scene, [person], look, (head + AHEAD * 1.5, facing)
