@@ -28,10 +28,6 @@ def render(name, draft):
     scene, people, view, meter = program.make(work)
     size, samples = ((480, 320), 8) if draft else ((1200, 800), 32)
     linear, ids, names, card = finish.render_scene(scene, people, view, size, samples, work, meter)
-    if getattr(program, "ON_DAYLIGHT_LINE", False):
-        # The camera that took the panorama had a cast of its own; green goes to where daylight lies.
-        gain = files.to_daylight(card)
-        linear, card = linear * gain, card * gain
     finish.look(linear, work / "look.png", card)
     mask = finish.label_mask(ids, names, program.REGIONS)
     if draft:

@@ -9,13 +9,12 @@ from .kit.person import Person, build, smile, uneven
 from .kit.props import Frame, Leaves, board, grass_material, reeds, strake
 from .kit.render import area_light, colour, mesh, mi, panorama_light, picture, surface
 from .kit.shapes import lattice, tube
-from .kit.spectra import as_spectrum, planck
+from .kit.spectra import as_spectrum, daylight_rgb, planck
 
 TITLE = "Boatyard"
 STORY = "The oldest hand in the yard, between a hull he has painted eleven times and the hedge."
 GOOD_FOR = ["style", "highlights", "shadows", "colour"]
 ORDER = 1
-ON_DAYLIGHT_LINE = True
 GROUP = "sun"
 EV100 = 12.7
 LIGHTS = [
@@ -124,7 +123,8 @@ def make(folder):
     scene = {"type": "scene"}
     hull(frame, scene)
     green(frame, scene)
-    scene["light_sky"] = panorama_light(assets.panorama("park"), 0.55, turn=SKY_TURN)
+    sky = assets.toned(assets.panorama("park"), daylight_rgb(8200))
+    scene["light_sky"] = panorama_light(sky, 0.55, turn=SKY_TURN)
     head = np.array([0, 6.5, 0.8])
     bearing, rise = BEARING + np.radians(52), np.radians(36)
     sun = head + 60 * np.array([np.sin(bearing) * np.cos(rise), np.sin(rise), np.cos(bearing) * np.cos(rise)])

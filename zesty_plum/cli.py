@@ -30,6 +30,7 @@ from .memory import keep_freed
 
 JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 EXAMPLES = "Example:\n\n  "
+DETAIL_WIDTH = 960  # of a 100 % plate
 
 
 def _faults(command: Callable[..., None]) -> Callable[..., None]:
@@ -170,7 +171,7 @@ def render(recipe: str, scene: str | None, picture: str | None, output: Path, wi
     made = _recipe(recipe)
     if width and width > source.size[0]:
         raise PlumError(f"'{source.title}' is {source.size[0]} pixels wide and is not enlarged; choose --width up to that.")
-    size = width or source.size[0]
+    size = width or (min(DETAIL_WIDTH, source.size[0]) if detail else source.size[0])
     developed = develop(source, made.look, made.camera.sensor, size, seed, detail)
     save(output, encode(developed, made, output.suffix.lower(), bits))
     click.echo(f"{output}: {developed.pixels.shape[1]} x {developed.pixels.shape[0]} pixels", err=True)

@@ -22,16 +22,6 @@ def colour_temperature(rec2020):
     return float(kelvin), float(duv)
 
 
-def to_daylight(card):
-    """Gain (3,) on linear Rec.2020 that moves a grey card reading onto CIE daylight of its own temperature."""
-    kelvin, _ = colour_temperature(card)
-    xy = colour.temperature.CCT_to_xy_CIE_D(np.clip(kelvin, 4000, 25000))
-    space = colour.RGB_COLOURSPACES["ITU-R BT.2020"]
-    target = space.matrix_XYZ_to_RGB @ colour.xy_to_XYZ(xy)
-    gain = target / np.asarray(card)
-    return gain / gain[1] if gain[1] else gain
-
-
 def measured_range(linear):
     """Stops between the 0.1st and 99.9th percentile of luminance."""
     light = linear @ [0.2627, 0.6780, 0.0593]

@@ -115,6 +115,7 @@ def test_open_choose_turn_save_reload_compare_take_away_bring_in(page, tmp_path)
     page.locator("#take summary").click()
     page.get_by_text("Hang on the Wall").click()
     expect(page.locator(".column")).to_have_count(2)
+    settle(page)
     page.get_by_label("Add a recipe").select_option(label="Soot")
     expect(page.locator(".column")).to_have_count(3)
     expect(page.locator("[data-difference]").last).to_have_text(

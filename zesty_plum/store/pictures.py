@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from ..core.errors import NotFound
-from ..core.pictures.read import read
+from ..core.pictures.read import LOOKED_AT, read
 from ..core.pictures.write import save
 from ..core.scenes.scene import Scene
 from .database import transaction
@@ -51,7 +51,7 @@ class Pictures:
     def add(self, db: sqlite3.Connection, data: bytes, file_name: str, now: str) -> Own:
         """Take in a picture; one that is there already comes back out of the trash if it was in it."""
         picture_id = self.id_of(data)
-        scene = read(data, file_name, picture_id)
+        scene = read(data, file_name, picture_id, LOOKED_AT)
         save(self.folder / picture_id, data)
         with transaction(db):
             db.execute(
@@ -80,11 +80,18 @@ class Pictures:
             if picture_id in self._decoded:
                 self._decoded.move_to_end(picture_id)
                 return self._decoded[picture_id]
+        return self._keep(self._read(db, picture_id, LOOKED_AT))
+
+    def full(self, db: sqlite3.Connection, picture_id: str) -> Scene:
+        """The picture at its own size, not kept in memory."""
+        return self._read(db, picture_id, None)
+
+    def _read(self, db: sqlite3.Connection, picture_id: str, longest: int | None) -> Scene:
         own = self.get(db, picture_id)
         path = self.folder / picture_id
         if not path.is_file():
             raise NotFound(f"The file of '{own.title}' is missing from the data folder. Drop the picture on the Bench again.")
-        return self._keep(read(path.read_bytes(), own.file_name, picture_id))
+        return read(path.read_bytes(), own.file_name, picture_id, longest)
 
     def delete(self, db: sqlite3.Connection, picture_id: str, now: str) -> None:
         """Put a picture into the trash; its file stays, so that it can come back."""

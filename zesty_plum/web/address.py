@@ -80,10 +80,10 @@ def from_code(text: str) -> tuple[Recipe, str]:
     return make(parts[0] or "Unnamed", camera.id, dials_from(camera, pairs)), f"{camera.name}, from the Bench"
 
 
-def scene_of(scene_id: str) -> Scene:
-    """A shipped scene or one of the person's own pictures."""
+def scene_of(scene_id: str, full: bool = False) -> Scene:
+    """A shipped scene or one of the person's own pictures, that one at a size for looking at or in `full`."""
     if scene_id.startswith("own-"):
-        return pictures().scene(db(), scene_id)
+        return pictures().full(db(), scene_id) if full else pictures().scene(db(), scene_id)
     return scenes.load(scene_id)
 
 

@@ -1,6 +1,7 @@
 """Taking a recipe away: its file, a LUT, a full-size picture that carries it, and figures."""
 
 import re
+import threading
 from dataclasses import asdict
 from urllib.parse import quote
 
@@ -15,6 +16,7 @@ from . import address
 from .rendering import number
 
 blueprint = Blueprint("take", __name__, url_prefix="/take")
+_one_at_a_time = threading.Lock()  # a picture of 60 megapixels takes a few GB while it is developed
 
 
 def file_name(recipe: Recipe, ending: str) -> str:
@@ -51,10 +53,12 @@ def lut_file(kind: str) -> Response:
 def picture_file(kind: str) -> Response:
     """The scene at full size with the recipe inside."""
     recipe = address.recipe_from(request.args)
-    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
-    picture = develop(scene, recipe.look, recipe.camera.sensor, scene.size[0], number("seed", 1, 0, 2**31))
     types = {"jpg": "image/jpeg", "png": "image/png", "tif": "image/tiff"}
-    return _file(recipe, f".{kind}", encode(picture, recipe, f".{kind}", number("bits", 8, 8, 16)), types[kind])
+    with _one_at_a_time:
+        scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE), full=True)
+        picture = develop(scene, recipe.look, recipe.camera.sensor, scene.size[0], number("seed", 1, 0, 2**31))
+        body = encode(picture, recipe, f".{kind}", number("bits", 8, 8, 16))
+    return _file(recipe, f".{kind}", body, types[kind])
 
 
 @blueprint.get("/difference.json")

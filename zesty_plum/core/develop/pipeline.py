@@ -16,7 +16,6 @@ from . import balance, detail, grain, point, reduce_noise, sense
 THREADS = 2
 SMALL = 60_000  # pixels below which a second thread costs more than it saves
 LUMA = np.array([[0.2126, 0.7152, 0.0722]], np.float32)
-DETAIL_SIZE = (960, 640)
 _pool = ThreadPoolExecutor(THREADS, thread_name_prefix="develop")
 
 
@@ -99,11 +98,14 @@ def _encode_scene(scene: Scene, look: Look, sensor: Sensor, made: point.Point, l
 
 
 def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1, full_detail: bool = False) -> Picture:
-    """Develop `scene` at `width` pixels, or with `full_detail` its sharpest part as at 100 percent.
+    """Develop `scene` at `width` pixels, or with `full_detail` a part of it that is `width` pixels wide, at 100 percent.
 
     At 100 percent a pixel of the scene stands for one photosite, so noise is not averaged away.
     """
-    pixels, frame = (scene.detail(*DETAIL_SIZE), sensor.width) if full_detail else (scene.at_width(width), width)
+    if full_detail:
+        pixels, frame = scene.detail(width, scene.height_at(width)), sensor.width
+    else:
+        pixels, frame = scene.at_width(width), width
     made = make_point(scene, look, sensor)
     # The coarse table would bend a finished picture that should come back unchanged; small scenes do not show it.
     size = point.COARSE if pixels.shape[1] <= 320 and not scene.finished else point.FINE

@@ -12,6 +12,7 @@ from ..arrays import Array
 
 RADIUS = 1  # in pixels of the half-size planes that the statistics are taken on
 COLOUR_MORE = 2.0  # colour noise is uglier than brightness noise and its detail matters less
+ENOUGH = 1200  # pixels each way to estimate noise on
 HALF_KEEPS = 0.7  # averaging four pixels halves independent noise; its local variance is judged on what is left
 
 # Brightness (1:2:1), and red and blue against it; and back, with green - brightness = -(warm + cool) / 2.
@@ -56,7 +57,9 @@ def present(encoded: Array) -> float:
 
     Median absolute response to a mask that ignores planes and edges (Immerkaer 1996), turned into a standard deviation.
     """
-    grey = encoded.mean(-1, dtype=np.float32)
+    # The middle is enough, and the frame may be large.
+    top, left = (max(0, (n - ENOUGH) // 2) for n in encoded.shape[:2])
+    grey = encoded[top : top + ENOUGH, left : left + ENOUGH].mean(-1, dtype=np.float32)
     mask = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32)
     response = np.abs(cv2.filter2D(grey, -1, mask))[1:-1, 1:-1]
     return float(np.median(response) / 0.6745 / 6 * np.sqrt(3))

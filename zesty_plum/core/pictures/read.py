@@ -19,23 +19,26 @@ from ..scenes.scene import Scene
 
 MOST_BYTES, MOST_PIXELS = 100 * 10**6, 60 * 10**6
 TIFF_MAGIC = (b"II*\0", b"MM\0*")
-KEPT_WIDTH = 3000  # longer side that is kept for looking at and for files
+LOOKED_AT = 3000  # longer side that is enough for looking at on a screen
 
 Image.MAX_IMAGE_PIXELS = None  # the limit is checked here, before anything is decoded
 
 
-def read(data: bytes, name: str, scene_id: str) -> Scene:
-    """Turn the bytes of a JPEG, PNG, TIFF or raw file into a scene; PlumError says why it cannot be."""
+def read(data: bytes, name: str, scene_id: str, longest: int | None = None) -> Scene:
+    """Turn the bytes of a JPEG, PNG, TIFF or raw file into a scene; PlumError says why it cannot be.
+
+    `longest` limits the longer side in pixels, for looking at; None keeps the picture's own size.
+    """
     if not data:
         raise PlumError(f"'{name}' is empty. Choose a JPEG, PNG, TIFF or raw picture.")
     if len(data) > MOST_BYTES:
         raise PlumError(f"'{name}' has {len(data) / 1e6:.0f} MB; at most 100 MB can be taken in. Export it smaller.")
     title = name.rsplit("/", 1)[-1].rsplit(".", 1)[0][:60] or "Picture"
     if data[:3] == b"\xff\xd8\xff" or data[:8] == b"\x89PNG\r\n\x1a\n":
-        return _finished(_pillow(data, name), title, scene_id)
+        return _finished(_pillow(data, name), title, scene_id, longest)
     if data[:4] in TIFF_MAGIC and not _is_raw(data):
-        return _finished(_tiff(data, name), title, scene_id)
-    return _raw(data, name, title, scene_id)
+        return _finished(_tiff(data, name), title, scene_id, longest)
+    return _raw(data, name, title, scene_id, longest)
 
 
 def _check_size(width: int, height: int, name: str) -> None:
@@ -85,7 +88,9 @@ def _to_srgb(image: Image.Image, name: str) -> Array:
             pass  # a profile that cannot be read: sRGB is the likeliest
     if image.mode == "CMYK" and not icc:
         raise PlumError(f"'{name}' is for print (CMYK) and has no profile. Export it as RGB.")
-    return np.asarray(image.convert("RGB"), np.float32) / 255
+    encoded = np.array(image.convert("RGB"), np.float32)
+    encoded /= 255
+    return encoded
 
 
 def _deep_png(data: bytes, image: Image.Image, name: str) -> Array:
@@ -156,16 +161,16 @@ def _upright(pixels: Array, orientation: int) -> Array:
     return pixels[:: -1 if rows else 1, :: -1 if columns else 1]
 
 
-def _shrink(pixels: Array) -> Array:
-    longest = max(pixels.shape[:2])
-    if longest <= KEPT_WIDTH:
+def _shrink(pixels: Array, longest: int | None) -> Array:
+    side = max(pixels.shape[:2])
+    if longest is None or side <= longest:
         return np.ascontiguousarray(pixels, np.float32)
-    size = (round(pixels.shape[1] * KEPT_WIDTH / longest), round(pixels.shape[0] * KEPT_WIDTH / longest))
+    size = (round(pixels.shape[1] * longest / side), round(pixels.shape[0] * longest / side))
     return np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.float32)
 
 
-def _finished(encoded: Array, title: str, scene_id: str) -> Scene:
-    encoded = _shrink(encoded)
+def _finished(encoded: Array, title: str, scene_id: str, longest: int | None) -> Scene:
+    encoded = _shrink(encoded, longest)
     own = (DAYLIGHT_MIRED, 0.0)
     return Scene(scene_id, title, encoded, own, own, finished=True, story="Your own picture, taken back to light approximately.",
                  group="own", noise_present=reduce_noise.present(encoded))  # fmt: skip
@@ -182,14 +187,14 @@ def _is_raw(data: bytes) -> bool:
         return True  # not a TIFF that we know: let the raw reader try
 
 
-def _raw(data: bytes, name: str, title: str, scene_id: str) -> Scene:
+def _raw(data: bytes, name: str, title: str, scene_id: str, longest: int | None) -> Scene:
     unknown = f"'{name}' is not a picture that can be read. JPEG, PNG, TIFF, DNG and most camera raws can."
     try:
         with rawpy.imread(io.BytesIO(data)) as raw:
             _check_size(raw.sizes.width, raw.sizes.height, name)
             linear = raw.postprocess(
                 gamma=(1, 1), no_auto_bright=True, output_bps=16, output_color=rawpy.ColorSpace.XYZ, use_camera_wb=True,
-                highlight_mode=rawpy.HighlightMode.Clip, half_size=raw.sizes.width * raw.sizes.height > 16_000_000,
+                highlight_mode=rawpy.HighlightMode.Clip, half_size=longest is not None and raw.sizes.width > 2 * longest,
             )  # fmt: skip
             as_shot = _as_shot_white(raw)
     except PlumError:
@@ -198,14 +203,14 @@ def _raw(data: bytes, name: str, title: str, scene_id: str) -> Scene:
         raise PlumError(unknown) from error
     xyz = linear.astype(np.float32) / 65535
     pixels = np.maximum(xyz @ np.linalg.inv(REC2020_TO_XYZ).T.astype(np.float32), 0)
-    pixels = _shrink(pixels)
+    pixels = _shrink(pixels, longest)
     # LibRaw balanced it for the light it was shot in; put the cast of that light back, scenes are not balanced.
     pixels = _unbalance(pixels, as_shot)
     # No meter reading is known: the middle of the picture is taken for mid grey.
     luminance = pixels @ np.array([0.2627, 0.6780, 0.0593], np.float32)
     middle = float(np.exp(np.mean(np.log(np.clip(luminance, 1e-4, None)))))
     pixels = np.asarray(pixels * np.clip(MID_GREY / max(middle, 1e-5), 0.25, 16), np.float32)
-    auto = as_shot or estimate_light(_shrink(pixels)[::8, ::8])
+    auto = as_shot or estimate_light(pixels[::8, ::8])
     return Scene(scene_id, title, pixels, auto, auto, story="Your own raw picture, as light.", group="own")
 
 

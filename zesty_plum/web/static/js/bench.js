@@ -144,7 +144,7 @@ function showStrip() {
     for (const n of mine === filling ? order : []) {
       const positions = [...state.positions];
       positions[k] = places[n];
-      const url = renderUrl(data, state.scene, positions, 192);
+      const url = renderUrl(data, state.scene, positions, 192, { detail: state.loupe });
       const image = strip.children[n].firstChild;
       if (image.getAttribute("src") !== url) image.src = url;
       image.alt = "";
@@ -155,7 +155,7 @@ function showStrip() {
     button.dataset.place = place;
     button.setAttribute("aria-pressed", place === here);
     button.setAttribute("aria-label", `${dial.label} ${dial.labels[place]}`);
-    button.lastChild.textContent = dial.labels[place] + (place === dial.shipped && dial.labels[place].length < 8 ? " shipped" : "");
+    button.lastChild.textContent = dial.labels[place] + (place === dial.shipped && dial.labels[place].length <= 5 ? " shipped" : "");
   });
   strip.scrollLeft = scroll;
   return setAll;
@@ -182,7 +182,7 @@ async function showFacts() {
 let resting = null;
 function show() {
   const scene = data.scenes.find((s) => s.id === state.scene);
-  byId("frame").style.setProperty("--ratio", state.loupe && state.scene === data.scene ? 1.5 : 1 / (scene?.height ?? 2 / 3));
+  byId("frame").style.setProperty("--ratio", 1 / (scene?.height ?? 2 / 3));
   byId("mount").dataset.surround = state.surround;
   byId("scene-line").textContent = scene?.line ?? "";
   for (const link of document.querySelectorAll("#scenes a")) {
