@@ -73,7 +73,7 @@ def box(size, bevel=0.04):
             away = p - core
             length = np.linalg.norm(away, axis=-1, keepdims=True)
             p = core + away / np.maximum(length, 1e-9) * np.minimum(length, bevel)
-            v, f, uv = lattice(p, np.stack([a, b], -1) / 2 + 0.5, flip=sign > 0)
+            v, f, uv = lattice(p, np.stack([a, b], -1) / 2 + 0.5, flip=sign < 0)
             vertices.append(v)
             faces.append(f + count)
             uvs.append(uv)
