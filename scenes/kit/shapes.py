@@ -58,13 +58,13 @@ def tube(path, radius, sides=16):
 
 def box(size, bevel=0.04):
     """A cuboid of `size` (x, y, z) with rounded edges, centred on its base."""
-    n = 5
-    steps = np.sort(np.r_[np.linspace(-1, -0.9, n), np.linspace(0.9, 1, n)])
     vertices, faces, uvs, count = [], [], [], 0
     half = np.asarray(size, float) / 2
+    inner = 1 - bevel / half
+    steps = [np.r_[np.linspace(-1, -i, 6), np.linspace(i, 1, 6)] for i in inner]
     for axis in range(3):
         for sign in (-1, 1):
-            a, b = np.meshgrid(steps, steps, indexing="ij")
+            a, b = np.meshgrid(steps[(axis + 1) % 3], steps[(axis + 2) % 3], indexing="ij")
             p = np.empty((*a.shape, 3))
             p[..., axis] = sign
             p[..., (axis + 1) % 3], p[..., (axis + 2) % 3] = a, b
