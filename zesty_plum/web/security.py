@@ -44,5 +44,5 @@ def guard(app: Flask) -> None:
         response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
         response.headers.setdefault("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
         if not response.headers.get("Cache-Control"):
-            response.headers["Cache-Control"] = "no-store" if request.path != "/static" else "no-cache"
+            response.headers["Cache-Control"] = "no-store"
         return response

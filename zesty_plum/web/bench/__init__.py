@@ -89,9 +89,7 @@ def page() -> str:
         "positions": [d.position(recipe.dials[d.id]) for d in camera.dials],
         "reference": [d.position(reference.dials[d.id]) for d in camera.dials],
         "referenceName": f"version {slip.version}" if slip else "as shipped",
-        "scenes": [
-            {"id": s["id"], "line": s["line"], "title": s["title"], "height": _height(s, scene)} for s in row
-        ],
+        "scenes": [{key: s[key] for key in ("id", "line", "title")} for s in row],
         "scene": scene_id,
         "line": line,
         "slip": slip.id if slip else None,
@@ -121,10 +119,6 @@ def page() -> str:
         intent_words=INTENT_WORDS[Intent(recipe.intent)],
         picture=url_for("rendering.picture", scene_id=scene_id) + "?" + address.query(address.dial_args(recipe) | {"width": "720"}),
     )
-
-
-def _height(row: dict[str, str | bool], scene: Scene) -> float:
-    return scene.size[1] / scene.size[0] if row["id"] == scene.id else 2 / 3
 
 
 def histogram(scene: Scene, made: point.Point, exposure: float) -> list[float]:

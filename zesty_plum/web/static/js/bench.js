@@ -38,6 +38,7 @@ async function showPicture() {
     fresh.src = URL.createObjectURL(blob);
     await fresh.decode();
     if (mine.signal.aborted) return URL.revokeObjectURL(fresh.src);
+    byId("frame").style.setProperty("--ratio", fresh.naturalWidth / fresh.naturalHeight);
     const old = byId("picture").src;
     byId("picture").src = fresh.src;
     if (old.startsWith("blob:")) URL.revokeObjectURL(old);
@@ -182,7 +183,6 @@ async function showFacts() {
 let resting = null;
 function show() {
   const scene = data.scenes.find((s) => s.id === state.scene);
-  byId("frame").style.setProperty("--ratio", 1 / (scene?.height ?? 2 / 3));
   byId("mount").dataset.surround = state.surround;
   byId("scene-line").textContent = scene?.line ?? "";
   for (const link of document.querySelectorAll("#scenes a")) {
