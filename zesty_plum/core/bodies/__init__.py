@@ -83,10 +83,8 @@ class Dial:
 
 
 def _same(a: Value, b: Value) -> bool:
-    if isinstance(a, bool) or isinstance(b, bool):
-        return False
-    if isinstance(a, str) or isinstance(b, str):
-        return a == b
+    if isinstance(a, str) or isinstance(b, str | bool) or not isinstance(b, int | float):
+        return isinstance(b, str) and a == b
     return abs(a - b) < 0.006  # thirds are written with two decimals
 
 

@@ -71,11 +71,10 @@ _lock = threading.Lock()
 def load(scene_id: str) -> Scene:
     """Load a shipped scene; the least recently used are let go above `MOST_BYTES`."""
     with _lock:
-        if scene_id in _loaded:
-            _loaded.move_to_end(scene_id)
-            return _loaded[scene_id]
-        scene = _read(entry(scene_id))
+        scene = _loaded.get(scene_id) or _read(entry(scene_id))
         _loaded[scene_id] = scene
+        _loaded.move_to_end(scene_id)
+        # Smaller copies have been made since the last look, so the bound is kept at every one.
         while len(_loaded) > 1 and sum(s.nbytes for s in _loaded.values()) > MOST_BYTES:
             _loaded.popitem(last=False)
         return scene

@@ -1,0 +1,162 @@
+"""Addresses hold whole recipes, and the running server keeps its promises under many hands."""
+
+import signal
+import subprocess
+import sys
+import threading
+import time
+import urllib.request
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from werkzeug.datastructures import MultiDict
+
+from tests.builders import HERON, recipe
+from zesty_plum import memory
+from zesty_plum.core import scenes
+from zesty_plum.core.develop import point
+from zesty_plum.core.recipe import make
+from zesty_plum.web import address, rendering
+from zesty_plum.web.take import file_name
+
+picks = st.lists(st.integers(0, 60), min_size=len(HERON.dials), max_size=len(HERON.dials))
+
+
+@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=40, deadline=None)
+@given(picks)
+def test_an_address_and_a_code_give_the_recipe_back(app, places):
+    dials = {d.id: d.values[p % len(d.values)] for d, p in zip(HERON.dials, places)}
+    made = make("Neap tide", HERON.id, dials)
+    with app.test_request_context(f"/?{address.query(address.dial_args(made))}&name=Neap tide") as context:
+        assert address.recipe_from(context.request.args) == made
+        assert address.from_code(address.code(made))[0] == made
+    text = MultiDict({k: str(v) for k, v in dials.items()})
+    assert address.recipe_from(text).dials == made.dials
+
+
+@pytest.mark.parametrize(
+    "code",
+    ["", "slip-", "slip-x", "slip-1.2.3", "slip-99999999999", "only a name", "a~owl", "a~heron-m2~guard=9", "a~heron-m2~tint=1"],
+)
+def test_codes_that_name_nothing_are_refused(client, code):
+    answer = client.get("/wall", query_string={"r": code}, headers={"Accept": "application/json"})
+    assert answer.status_code in (400, 404)
+    assert answer.json["error"].endswith(".")
+
+
+@pytest.mark.parametrize(
+    ("name", "file"),
+    [
+        ("Slack tide", "slack-tide.cube"),
+        ("../../etc/x", "etc-x.cube"),
+        ("  ", "recipe.cube"),
+        ("Bøye 日本", "bøye-日本.cube"),
+        ('a"b\r\nc', "a-b-c.cube"),
+    ],
+)
+def test_files_are_named_sensibly(name, file):
+    assert file_name(recipe(name), ".cube") == file
+
+
+def test_headers_survive_a_hostile_name(client):
+    answer = client.get("/take/recipe.plum.json", query_string={"name": 'x"\r\nSet-Cookie: a=b\r\n日'})
+    assert answer.status_code == 200
+    assert "a=b" not in str(answer.headers.get("Set-Cookie"))
+    assert "\n" not in answer.headers["Content-Disposition"]
+
+
+def test_many_at_once_get_what_one_gets(app):
+    urls = [
+        f"/render/{s}.jpg?width=260&shadows={n}&grain={n % 3}&seed={n}"
+        for s in ("boatyard", "workshop")
+        for n in (-2, -1, 0, 1, 2)
+        if n >= 0
+    ]
+    alone = {url: app.test_client().get(url).data for url in urls}
+    rendering._cache = rendering._Cache()
+    point.applier.cache_clear()
+    together: dict[str, list[bytes]] = {url: [] for url in urls}
+
+    def ask(order: int) -> None:
+        for url in urls[order:] + urls[:order]:
+            together[url].append(app.test_client().get(url).data)
+
+    threads = [threading.Thread(target=ask, args=(k,)) for k in range(4)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert all(data == alone[url] for url, answers in together.items() for data in answers)
+
+
+def test_caches_are_bounded(monkeypatch):
+    cache = rendering._Cache()
+    monkeypatch.setattr(rendering, "KEPT_BYTES", 1000)
+    for n in range(50):
+        cache.put(str(n), rendering.Rendered(b"x" * 100, b"", "", 0, 0, 0))
+    assert cache.get("0") is None
+    assert cache.get("49") is not None
+    assert cache._bytes <= 1000
+    scene = scenes.load("corner")
+    for width in range(100, 200, 10):
+        scene.at_width(width)
+    assert len(scene._sizes) <= scene.KEPT_SIZES
+    monkeypatch.setattr(scenes, "MOST_BYTES", 1)
+    scenes.load("boatyard")
+    assert list(scenes._loaded) == ["boatyard"]
+
+
+def start(*more: str) -> tuple[subprocess.Popen, str]:
+    process = subprocess.Popen(
+        [sys.executable, "-m", "zesty_plum", "serve", *more], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+    )
+    return process, process.stdout.readline()
+
+
+def test_serving_a_folder_of_ones_own_and_stopping(tmp_path):
+    process, line = start("--data", str(tmp_path / "new" / "looks"), "--port", "0")
+    home = line.split()[-1]
+    with urllib.request.urlopen(home + "slips") as page:
+        assert "No slips yet" in page.read().decode()
+    port = home.rstrip("/").rsplit(":", 1)[1]
+    second, _ = start("--data", str(tmp_path / "other"), "--port", port)
+    assert second.wait(20) == 1
+    assert f"Port {port} is taken" in second.stderr.read()
+    process.send_signal(signal.SIGINT)
+    begun = time.monotonic()
+    process.wait(10)
+    assert time.monotonic() - begun < 10
+    assert "Traceback" not in process.stderr.read()
+    for each in (process, second):
+        each.stdout.close()
+        each.stderr.close()
+
+
+def test_the_c_library_takes_the_memory_settings():
+    done = subprocess.run(
+        [sys.executable, "-c", "from zesty_plum.memory import keep_freed; print(keep_freed())"],
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    assert done.stdout.strip() == "True"
+    assert memory.KEEP_BYTES < 400 * 2**20
+
+
+def test_an_upload_over_the_limit_is_refused_with_a_sentence(app, post):
+    import io
+
+    app.config["MAX_CONTENT_LENGTH"] = 1000
+    answer = post("/take-in", {"file": (io.BytesIO(b"x" * 5000), "big.jpg")}, headers={"Accept": "application/json"})
+    assert answer.status_code == 413
+    assert "100 MB" in answer.json["error"]
+
+
+def test_two_windows_saving_one_slip_lose_nothing(post, client):
+    first = post("/slips/save", {"name": "Shared"}, headers={"Accept": "application/json"}).json
+    onto = {"name": "Shared", "slip": first["slip"], "version": 1}
+    both = [post("/slips/save", onto | {"guard": g}, headers={"Accept": "application/json"}).json["version"] for g in "12"]
+    assert both == [2, 3]
+    page = client.get(f"/slips/{first['slip']}").text
+    assert page.count("<article") == 3
