@@ -120,6 +120,12 @@ def test_unknown_bodies_and_dials_name_the_known_ones():
         HERON.complete({"tint": 1})
 
 
+def test_where_values_are_many_the_nearest_are_named():
+    with pytest.raises(PlumError, match="51 values from 2500, .* to 10000; next to it are 5430 and 5620"):
+        HERON.dial("kelvin").position(5500)
+    assert HERON.dial("exposure").spelled().count(",") == 18
+
+
 def test_kelvin_values_are_sorted_and_even():
     mireds = [c.sets["light_mired"] for c in HERON.dial("kelvin").choices]
     assert set(np.diff(mireds)) == {-6}

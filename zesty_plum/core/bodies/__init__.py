@@ -15,6 +15,7 @@ from ..look import Balance, Look, Sensor
 from ..styles import styles
 
 HERE = Path(__file__).parent
+MOST_SPELLED = 24  # values that a sentence lists one by one
 Value = float | int | str
 
 
@@ -68,7 +69,9 @@ class Dial:
         for k, choice in enumerate(self.choices):
             if _same(choice.value, value):
                 return k
-        raise PlumError(f"{self.label} ('{self.id}') cannot stand at {value!r}. It can take {self.spelled()}.")
+        raise PlumError(
+            f"{self.label} ('{self.id}') cannot stand at {value!r}. It can take {self.spelled()}{self._nearest(value)}."
+        )
 
     def choice(self, value: Value) -> Choice:
         """The place at `value`."""
@@ -77,9 +80,19 @@ class Dial:
     def spelled(self) -> str:
         """The values in words, shortened where there are many."""
         values = [f"{v:g}" if isinstance(v, float) else str(v) for v in self.values]
-        if len(values) <= 16:
+        if len(values) <= MOST_SPELLED:
             return ", ".join(values)
-        return f"{', '.join(values[:4])}, ... {', '.join(values[-3:])}"
+        return f"{len(values)} values from {values[0]}, {values[1]}, {values[2]} to {values[-1]}"
+
+    def _nearest(self, value: Any) -> str:
+        """The places next to a number, where there are too many to list."""
+        numbers = [v for v in self.values if not isinstance(v, str)]
+        if len(numbers) <= MOST_SPELLED or isinstance(value, str | bool) or not isinstance(value, int | float):
+            return ""
+        if not numbers[0] < value < numbers[-1]:
+            return ""
+        near = sorted(sorted(numbers, key=lambda v: abs(v - value))[:2])
+        return f"; next to it are {near[0]:g} and {near[1]:g}"
 
 
 def _same(a: Value, b: Value) -> bool:
