@@ -121,7 +121,7 @@ def test_unknown_bodies_and_dials_name_the_known_ones():
 
 
 def test_where_values_are_many_the_nearest_are_named():
-    with pytest.raises(PlumError, match="51 values from 2500, .* to 10000; next to it are 5430 and 5620"):
+    with pytest.raises(PlumError, match=r"51 values from 2500, .* to 10000; next to it are 5430 and 5620"):
         HERON.dial("kelvin").position(5500)
     assert HERON.dial("exposure").spelled().count(",") == 18
 
