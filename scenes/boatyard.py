@@ -7,7 +7,7 @@ import numpy as np
 from .kit import assets
 from .kit.person import Person, build, smile, uneven
 from .kit.props import Frame, Leaves, board, grass_material, reeds, strake
-from .kit.render import area_light, colour, mesh, mi, panorama_light, picture, surface
+from .kit.render import area_light, colour, mesh, mi, panorama_light, surface
 from .kit.shapes import lattice, tube
 from .kit.spectra import as_spectrum, daylight_rgb, planck
 
@@ -130,12 +130,10 @@ def make(folder):
     sun = head + 60 * np.array([np.sin(bearing) * np.cos(rise), np.sin(rise), np.cos(bearing) * np.cos(rise)])
     disc = {"type": "disk", "to_world": mi.ScalarTransform4f().look_at(list(sun), list(head), [0, 1, 0]).scale([5.5, 5.5, 1])}
     scene["light_sun"] = {**disc, "emitter": area_light(as_spectrum(planck(5400) * 150.0))}
-    shingle = picture(np.random.default_rng(2).uniform(0.08, 0.3, (256, 256, 1)) * np.array([1.0, 0.95, 0.86]), scale=(60, 60))
-    ground = surface(shingle, 0.9, 0.2)
     scene["ground"] = {
         "type": "rectangle",
         "to_world": mi.ScalarTransform4f().translate([0, -9.4, 0]).rotate([1, 0, 0], -90).scale([400, 400, 1]),
-        "bsdf": ground,
+        "bsdf": {"type": "diffuse", "reflectance": colour(0.19, 0.18, 0.165)},
     }
     facing = AHEAD  # a card held at the face, towards the camera
     return scene, [person], look, (head + AHEAD * 1.5, facing)

@@ -45,7 +45,7 @@ def under_skin(diffuse, albedo, cover, pixels_per_mm, reach=1.35):
     return np.clip(change, -0.6 * diffuse, 0.5 * diffuse + 0.004 * np.median(diffuse))
 
 
-def grey_card(scene, at, normal, samples=512):
+def grey_card(scene, at, normal, samples=4096):
     """What an 18 percent grey card facing `normal` at `at` sends back, linear Rec.2020 (3,).
 
     The person is left out, so that the reading is the light falling on the place.
