@@ -94,7 +94,7 @@ def test_caches_are_bounded(monkeypatch):
     cache = rendering._Cache()
     monkeypatch.setattr(rendering, "KEPT_BYTES", 1000)
     for n in range(50):
-        cache.put(str(n), rendering.Rendered(b"x" * 100, b"", "", 0, 0, 0))
+        cache.put(str(n), rendering.Rendered(b"x" * 100, (0, 0), (b"", b""), "", 0, 0, 0))
     assert cache.get("0") is None
     assert cache.get("49") is not None
     assert cache._bytes <= 1000

@@ -7,6 +7,7 @@ import re
 import cv2
 import numpy as np
 import pytest
+from PIL import Image
 
 from tests.builders import file_of, recipe
 from zesty_plum.core import recipe as recipes
@@ -78,6 +79,15 @@ def test_faults_in_an_address_are_named(client, query, words):
     assert words in answer.json["error"]
     assert client.get("/render/nowhere.jpg").status_code == 404
     assert client.get("/render/own-..%2f..%2fplum.db.jpg").status_code == 404
+
+
+def test_marks_are_where_the_picture_is_clipped(client):
+    query = "?exposure=1&white_balance=grey_card&width=400"
+    marks = np.array(Image.open(io.BytesIO(client.get(f"/render/workshop.marks.png{query}").data)).convert("RGBA"))
+    shown = cv2.imdecode(np.frombuffer(client.get(f"/render/workshop.jpg{query}").data, np.uint8), 1)
+    on = marks[..., 3] > 0
+    assert 0.005 < on.mean() < 0.5
+    assert np.percentile(shown[on].min(-1), 5) > 245
 
 
 def test_guard_says_what_it_costs(client):

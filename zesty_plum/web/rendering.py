@@ -13,7 +13,7 @@ from flask import Blueprint, Response, request
 from PIL import Image
 
 from .. import __version__
-from ..core.develop.pipeline import Picture, develop
+from ..core.develop.pipeline import develop
 from ..core.develop.sense import Exposure
 from ..core.errors import PlumError
 from ..core.pictures.write import preview
@@ -30,14 +30,20 @@ _together = threading.Semaphore(3)  # large pictures in work at once, so that me
 
 @dataclass(frozen=True)
 class Rendered:
-    """A preview with what is said of it."""
+    """A preview with what is said of it; clipped and crushed places as packed bits, drawn only when asked for."""
 
     jpeg: bytes
-    marks: bytes
+    size: tuple[int, int]
+    places: tuple[bytes, bytes]
     exposure: str
     clipped: float
     crushed: float
     seconds: float
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        return len(self.jpeg) + sum(map(len, self.places))
 
 
 class _Cache:
@@ -59,10 +65,10 @@ class _Cache:
             if key in self._kept:
                 return
             self._kept[key] = made
-            self._bytes += len(made.jpeg) + len(made.marks)
+            self._bytes += made.nbytes
             while self._bytes > KEPT_BYTES and len(self._kept) > 1:
                 _, old = self._kept.popitem(last=False)
-                self._bytes -= len(old.jpeg) + len(old.marks)
+                self._bytes -= old.nbytes
 
 
 _cache = _Cache()
@@ -90,13 +96,20 @@ def number(name: str, default: int, low: int, high: int) -> int:
     return int(text)
 
 
-def _marks(picture: Picture) -> bytes:
+def _packed(flags: np.ndarray) -> bytes:
+    return np.packbits(flags).tobytes()
+
+
+def _marks(made: Rendered) -> bytes:
     """Clipped and crushed areas as a small transparent PNG: stripes one way in zest, the other way in plum."""
-    height, width = picture.clipped.shape
+    height, width = made.size
+    clipped, crushed = (
+        np.unpackbits(np.frombuffer(p, np.uint8), count=height * width).reshape(made.size).view(bool) for p in made.places
+    )
     y, x = np.mgrid[0:height, 0:width]
     palette = np.zeros((height, width), np.uint8)
-    palette[picture.clipped & ((x + y) % 8 < 5)] = 1
-    palette[picture.crushed & ((x - y) % 8 < 5)] = 2
+    palette[clipped & ((x + y) % 8 < 5)] = 1
+    palette[crushed & ((x - y) % 8 < 5)] = 2
     image = Image.fromarray(palette, "P")
     image.putpalette([0, 0, 0, 240, 164, 0, 190, 60, 150])
     out = io.BytesIO()
@@ -115,7 +128,8 @@ def render(scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool) -
         picture = develop(scene_of(scene_id), recipe.look, recipe.camera.sensor, width, seed, detail)
         made = Rendered(
             preview(picture.pixels),
-            _marks(picture) if width > 320 else b"",
+            picture.clipped.shape,
+            (_packed(picture.clipped), _packed(picture.crushed)),
             exposure_words(picture.exposure),
             float(cv2.mean(picture.clipped.astype(np.uint8))[0]),
             float(cv2.mean(picture.crushed.astype(np.uint8))[0]),
@@ -154,5 +168,5 @@ def picture(scene_id: str) -> Response:
 def marks(scene_id: str) -> Response:
     """Where that preview is clipped or crushed."""
     recipe, width, seed, detail = _asked()
-    key, made = render(scene_id, recipe, max(width, 321), seed, detail)
-    return _answer(f"{key}m", made.marks, "image/png").make_conditional(request)
+    key, made = render(scene_id, recipe, width, seed, detail)
+    return _answer(f"{key}m", _marks(made), "image/png").make_conditional(request)
