@@ -4,7 +4,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 PORT ?= 8760
 
-.PHONY: demo test check bench shots scenes css lock clean
+.PHONY: demo test check bench shots figures scenes css lock clean
 
 $(VENV)/.installed: requirements.lock pyproject.toml
 	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Zesty Plum needs Python 3.11 or newer; $(PYTHON) is older. Try: make PYTHON=python3.11 $(MAKECMDGOALS)"; exit 1; }
@@ -38,10 +38,14 @@ shots: $(VENV)/.installed
 	@./tools/browser.sh
 	$(BIN)/python tools/shots.py
 
+figures: $(VENV)/.installed
+	$(BIN)/python tools/heart.py
+	$(BIN)/python tools/scenes.py
+
 scenes:
 	test -x scenes/work/venv/bin/python || $(PYTHON) -m venv scenes/work/venv
 	scenes/work/venv/bin/python -m pip install --quiet -r scenes/requirements.txt
-	scenes/work/venv/bin/python -m scenes corner boatyard workshop
+	scenes/work/venv/bin/python -m scenes
 
 lock: $(VENV)/.installed
 	$(BIN)/pip-compile --quiet --extra dev --strip-extras --allow-unsafe --no-emit-index-url --no-emit-trusted-host --no-emit-find-links -o requirements.lock pyproject.toml

@@ -14,33 +14,44 @@ from .kit import assets, files
 
 HERE = Path(__file__).parent
 TRIES = 6
+DRAWN = ("corner",)  # computed, not rendered
+
+
+def names():
+    """All scenes: every program beside this one."""
+    return sorted(p.stem for p in HERE.glob("*.py") if not p.stem.startswith("_"))
 
 
 def render(name, draft):
-    from .kit import exr, finish
-
-    if name == "corner":
-        importlib.import_module("scenes.corner").main()
+    """Make one scene: frame and detail plate, masks, readings of its lights, files."""
+    if name in DRAWN:
+        importlib.import_module(f"scenes.{name}").main()
         return
+    from .kit import finish
+
     program = importlib.import_module(f"scenes.{name}")
     work = HERE / "work" / (name + ("-draft" if draft else ""))
     work.mkdir(parents=True, exist_ok=True)
     scene, people, view, meter = program.make(work)
-    size, samples = ((480, 320), 8) if draft else ((1200, 800), 32)
-    linear, ids, names, card = finish.render_scene(scene, people, view, size, samples, work, meter)
-    finish.look(linear, work / "look.png", card)
-    mask = finish.label_mask(ids, names, program.REGIONS)
-    if draft:
-        exr.write_exr(work / "draft.exr", linear)
-        exr.write_mask(work / "mask.png", mask * 30)
-    else:
-        files.write(name, program, linear, mask, card)
-    print(name, "grey card", card, {k: int((mask == i).sum()) for i, k in enumerate(program.REGIONS, 1)})
+    readings = finish.light_readings(scene, meter, program.LIGHTS, work / "readings.npy")
+    gain = 0.18 / float(readings.sum(0) @ finish.LUMINANCE)
+    readings, pictures = readings * gain, {}
+    for shot in (finish.frame(draft), finish.detail_plate(view, draft)):
+        linear, ids, known = finish.render_shot(scene, people, view, shot, work)
+        pictures[shot.name] = (linear * gain, finish.label_mask(ids, known, program.REGIONS, linear * gain))
+        finish.look(linear * gain, work / f"{shot.name}.png", readings.sum(0))
+    if not draft:
+        files.write(name, program, pictures, readings)
+    sizes = {k: int((pictures["frame"][1] == i).sum()) for i, k in enumerate(program.REGIONS, 1)}
+    print(f"{name}: {files.measured_range(pictures['frame'][0]):.1f} stops, regions {sizes}")
+    for light, reading in zip(program.LIGHTS, readings):
+        print("  {}: {:.0f} K, Duv {:.4f}, share {:.2f}".format(light["kind"], *files.colour_temperature(reading),
+                                                                 float(reading @ finish.LUMINANCE) / 0.18))  # fmt: skip
 
 
 def main():
     parser = argparse.ArgumentParser(prog="python -m scenes")
-    parser.add_argument("names", nargs="+")
+    parser.add_argument("names", nargs="*", help="all of them if none is named")
     parser.add_argument("--draft", action="store_true", help="small and noisy, for composing")
     parser.add_argument("--child", action="store_true", help=argparse.SUPPRESS)
     args = parser.parse_args()
@@ -48,11 +59,16 @@ def main():
         render(args.names[0], args.draft)
         return
     assets.fetch()
-    for name in args.names:
+    wanted = args.names or names()
+    for k, name in enumerate(wanted, 1):
+        print(f"{name} ({k} of {len(wanted)})", flush=True)
         for attempt in range(1, TRIES + 1):
-            command = [sys.executable, "-m", "scenes", name, "--child", *(["--draft"] if args.draft else [])]
-            if subprocess.run(command, cwd=HERE.parent).returncode == 0:
+            command = [sys.executable, "-W", "ignore", "-m", "scenes", name, "--child", *(["--draft"] if args.draft else [])]
+            ended = subprocess.run(command, cwd=HERE.parent).returncode
+            if ended == 0:
                 break
+            if ended > 0:
+                sys.exit(f"{name}: the program is at fault, look at the message above.")
             print(f"{name}: the renderer stopped, going on ({attempt} of {TRIES})", flush=True)
         else:
             sys.exit(f"{name} could not be rendered; look at the messages above.")

@@ -1,37 +1,33 @@
-"""Boatyard: an old boatbuilder beside a red clinker hull in hazy sun, hedge and sky behind."""
+"""Boatyard: an old boatbuilder beside a red clinker hull under flat cloud, other hulls in blue and yellow, a rusty winch."""
 
 import itertools
 
 import numpy as np
 
-from .kit import assets
+from .kit.noise import fractal, smoothstep
 from .kit.person import Person, build, smile, uneven
-from .kit.props import Frame, Leaves, board, grass_material, reeds, strake
-from .kit.render import area_light, colour, mesh, mi, panorama_light, surface
-from .kit.shapes import lattice, tube
-from .kit.spectra import as_spectrum, daylight_rgb, planck
+from .kit.props import Frame, Leaves, board, dinghy, grass_material, reeds, strake
+from .kit.render import both_sides, bumpy, colour, mesh, mi, panorama_light, picture, surface
+from .kit.shapes import box, join, lathe, lattice, place, tube
+from .kit.sky import overcast
 
 TITLE = "Boatyard"
 STORY = "The oldest hand in the yard, between a hull he has painted eleven times and the hedge."
-GOOD_FOR = ["style", "highlights", "shadows", "colour"]
-ORDER = 1
-GROUP = "sun"
-EV100 = 12.7
-LIGHTS = [
-    {"kind": "sun through haze", "kelvin": 5400},
-    {"kind": "sky", "kelvin": 8200},
-]
+GOOD_FOR = ["style", "highlights", "shadows", "clarity"]
+ORDER = 7
+GROUP = "shade"
+EV100 = 11.9
+MADE_OF = ["anny", "leaf"]
+LIGHTS = [{"kind": "closed cloud", "emitters": ["light_sky"]}]
 REGIONS = {
     "skin": ["skin0"],
     "sky": ["nothing"],
     "foliage": ["hedge", "reed"],
-    "paint": ["hull_red"],
+    "paint": ["hull_red", "boat_out"],
+    "neutral": ["jerry"],
     "white": ["hull_white"],
     "subject": ["person0_jumper", "person0_collar", "person0_hair", "person0_beard"],
 }
-# The captured sky's own sun then stands where the hazy sun does, behind the camera and to its right.
-SKY_TURN = 348.0
-
 ELDER = Person(
     seed=11, sex="male", ancestry={"caucasian": 1.0}, age=0.55, yaw=-10, pitch=-3, roll=4,
     targets=[("head/head-age-incr", 0.35), ("head/head-rectangular", 0.3), ("nose/nose-hump-incr", 0.4),
@@ -114,6 +110,42 @@ def green(frame, scene):
         scene[f"reed{k}"] = mesh(blades, grass_material(rgb), f"reed{k}")
 
 
+def others(frame, scene):
+    """Two dinghies waiting on trestles, a winch red with rust, a grey can."""
+    wood = both_sides(surface(colour(0.24, 0.16, 0.10), 0.6, 0.4))
+    rails, insides, trestles = [], [], []
+    for k, (right, ahead, turn, rgb) in enumerate(((8.8, 44, 38, (0.03, 0.11, 0.30)), (15.5, 54, 24, (0.55, 0.36, 0.03)))):
+        outside, inside, rail = dinghy(24, 9.5, 4.4)
+        where = {"right": right, "height": -4.4, "ahead": ahead, "turn": turn, "tilt": -6}
+        y, x = np.mgrid[0:400, 0:400] / 40.0
+        worn = smoothstep(fractal(np.stack([x, 3 * y], -1), 5, k + 2), 0.30, 0.36)[..., None]
+        coat = np.array(rgb) * (1 + 0.15 * fractal(np.stack([x * 2, y * 2], -1), 3, k + 6))[..., None]
+        paint = picture(np.clip(coat * (1 - worn) + np.array([0.24, 0.19, 0.14]) * worn, 0.004, 0.9))
+        scene[f"boat_out{k}"] = mesh(frame.set(outside, **where), both_sides(surface(paint, 0.42, 0.45)), f"boat_out{k}")
+        insides.append(frame.set(inside, **where))
+        rails.append(frame.set(rail, **where))
+        for along in (-6, 6):
+            trestles.append(frame.set(place(box((0.7, 5.2, 7.5), 0.06), (along, 0, 0)), right, -9.4, ahead, turn=turn))
+    scene["boat_in"] = mesh(join(insides), wood, "boat_in")
+    scene["boat_rail"] = mesh(join(rails), wood, "boat_rail")
+    scene["trestle"] = mesh(join(trestles), both_sides(surface(colour(0.17, 0.14, 0.11), 0.8, 0.3)), "trestle")
+    y, x = np.mgrid[0:400, 0:400] / 40.0
+    scale = fractal(np.stack([x * 2, y * 2], -1), 5, 4)
+    rust = np.array([0.23, 0.075, 0.025]) * (1 + 0.7 * scale)[..., None]
+    iron = both_sides(bumpy(scale, 0.05, surface(picture(np.clip(rust, 0.01, 0.9)), 0.85, 0.3)))
+    drum = place(
+        lathe([(0, -1.9), (1.7, -1.85), (1.7, -1.6), (0.8, -1.5), (0.75, 1.5), (1.7, 1.6), (1.7, 1.85), (0, 1.9)], 48),
+        turn=(0, 0, 90),
+    )
+    frame_ = [place(box((0.4, 4.4, 2.6), 0.06), (side * 2.2, -3.4, 0)) for side in (-1, 1)]
+    scene["winch"] = mesh(frame.set(join([drum, *frame_]), 6.6, -1.4, 27.0, turn=28), iron, "winch")
+    can = place(box((1.9, 2.6, 1.1), 0.22), (0, 0, 0))
+    scene["jerry"] = mesh(
+        frame.set(can, 4.6, 1.9, 25.5, turn=-20), both_sides(surface({"type": "uniform", "value": 0.20}, 0.5, 0.4)), "jerry"
+    )
+    scene["stand"] = mesh(frame.set(box((3.4, 11.3, 3.0), 0.1), 4.6, -9.4, 25.5, turn=-12), wood, "stand")
+
+
 def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
@@ -123,17 +155,12 @@ def make(folder):
     scene = {"type": "scene"}
     hull(frame, scene)
     green(frame, scene)
-    sky = assets.toned(assets.panorama("park"), daylight_rgb(8200))
-    scene["light_sky"] = panorama_light(sky, 0.55, turn=SKY_TURN)
+    others(frame, scene)
     head = np.array([0, 6.5, 0.8])
-    bearing, rise = BEARING + np.radians(52), np.radians(36)
-    sun = head + 60 * np.array([np.sin(bearing) * np.cos(rise), np.sin(rise), np.cos(bearing) * np.cos(rise)])
-    disc = {"type": "disk", "to_world": mi.ScalarTransform4f().look_at(list(sun), list(head), [0, 1, 0]).scale([5.5, 5.5, 1])}
-    scene["light_sun"] = {**disc, "emitter": area_light(as_spectrum(planck(5400) * 150.0))}
+    scene["light_sky"] = panorama_light(overcast(), 1.0)
     scene["ground"] = {
         "type": "rectangle",
         "to_world": mi.ScalarTransform4f().translate([0, -9.4, 0]).rotate([1, 0, 0], -90).scale([400, 400, 1]),
         "bsdf": {"type": "diffuse", "reflectance": colour(0.19, 0.18, 0.165)},
     }
-    facing = AHEAD  # a card held at the face, towards the camera
-    return scene, [person], look, (head + AHEAD * 1.5, facing)
+    return scene, [person], look, (head + AHEAD * 1.5, AHEAD + [0, 0.35, 0])

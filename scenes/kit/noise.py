@@ -1,5 +1,6 @@
 """Smooth random fields for textures and wear: value noise, fractal sums, cell distances."""
 
+import numba
 import numpy as np
 from scipy.spatial import cKDTree
 
@@ -10,27 +11,37 @@ def smoothstep(x, low, high):
     return t * t * (3 - 2 * t)
 
 
+@numba.njit(parallel=True, cache=True)
+def _lattice_noise(points, seed):
+    n, dims = points.shape
+    out = np.empty(n)
+    primes = np.array([73856093, 19349663, 83492791], np.uint64)
+    start = np.uint64(seed * 2654435761 % 4294967296)
+    for i in numba.prange(n):
+        total = 0.0
+        for corner in range(1 << dims):
+            h, weight = start, 1.0
+            for k in range(dims):
+                low = np.floor(points[i, k])
+                f = points[i, k] - low
+                f = f * f * f * (f * (f * 6 - 15) + 10)
+                bit = (corner >> k) & 1
+                h ^= np.uint64((np.int64(low) + bit) & 0xFFFFFFFF) * primes[k]
+                h *= np.uint64(0x9E3779B97F4A7C15)
+                h ^= h >> np.uint64(29)
+                weight *= f if bit else 1 - f
+            h *= np.uint64(0xBF58476D1CE4E5B9)
+            h ^= h >> np.uint64(32)
+            total += weight * (np.float64(h & np.uint64(0xFFFFFF)) / 0x7FFFFF - 1)
+        out[i] = total
+    return out
+
+
 def value_noise(points, seed=0):
     """Return smooth noise in [-1, 1] at `points` of shape (..., 2) or (..., 3)."""
     points = np.asarray(points, float)
-    dims = points.shape[-1]
-    cell = np.floor(points).astype(np.int64)
-    f = points - cell
-    f = f * f * f * (f * (f * 6 - 15) + 10)
-    primes = np.array([73856093, 19349663, 83492791], np.uint64)
-    total = 0.0
-    for corner in np.ndindex(*([2] * dims)):
-        h = np.full(points.shape[:-1], seed * 2654435761 % 4294967296, np.uint64)
-        weight = 1.0
-        for k in range(dims):
-            h ^= ((cell[..., k] + corner[k]) & 0xFFFFFFFF).astype(np.uint64) * primes[k]
-            h *= np.uint64(0x9E3779B97F4A7C15)
-            h ^= h >> np.uint64(29)
-            weight = weight * (f[..., k] if corner[k] else 1 - f[..., k])
-        h *= np.uint64(0xBF58476D1CE4E5B9)
-        h ^= h >> np.uint64(32)
-        total = total + weight * ((h & np.uint64(0xFFFFFF)).astype(float) / 0x7FFFFF - 1)
-    return total
+    flat = np.ascontiguousarray(points.reshape(-1, points.shape[-1]))
+    return _lattice_noise(flat, seed).reshape(points.shape[:-1])
 
 
 def fractal(points, octaves=4, seed=0, gain=0.5, lacunarity=2.03):

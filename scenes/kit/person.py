@@ -10,13 +10,13 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 from scipy.spatial import cKDTree
 
-from . import body
-from .knit import Wearer, fuzz, wool
+from . import body, hair
+from .clothes import Wearer, fuzz, wool
 from .noise import cells, fractal, smoothstep, value_noise
 from .render import bumpy, mesh, mi, picture, surface
-from .shapes import lattice, sphere, tube, vertex_normals
+from .shapes import lattice, rotation, sphere, tube, vertex_normals
 from .spectra import as_spectrum, skin_reflectance
-from .strands import grow, hair_material, tangent, unit, write_curves
+from .strands import unit, write_curves
 
 
 def smile(amount, squint=0.4):
@@ -86,6 +86,9 @@ class Person:
     jumper: tuple = (0.5, 0.47, 0.41)
     collar: float = 5.78
     collar_bulge: float = 0.10
+    garment: str = "knit"
+    at: tuple = (0.0, 0.0, 0.0)
+    facing: float = 0.0
 
 
 @dataclass
@@ -146,13 +149,13 @@ class _Face:
         beard = np.clip(np.maximum(beard, lip * smoothstep(z, 1.3, 1.4)), 0, 1)
         self.beard = beard * (1 - smoothstep(self.lips, 0.15, 0.4)) * (1 - self.mouth) * (1 - smoothstep(self.ears, 0.1, 0.3))
         u = (ax - 0.10) / 0.44
-        self.brow_centre = self._brow_line(u)
+        self.brow_centre = self.brow_line(u)
         half = who.brow_width * 0.05 * (1 - 0.58 * np.clip(u, 0, 1) ** 1.2) * smoothstep(u, -0.02, 0.12)
         v = (y - self.brow_centre) / np.maximum(half, 1e-3)
         ends = smoothstep(u, -0.06, 0.06) * smoothstep(-u, -1.05, -0.7) * (z > 0.8)
         self.brow = np.exp(-(np.abs(v / 0.85) ** 3)) * (0.25 + 0.75 * smoothstep(u, -0.02, 0.28)) * ends
 
-    def _brow_line(self, u):
+    def brow_line(self, u):
         return 6.845 + self.who.brow_lift + 0.082 * np.sin(np.clip(np.clip(u, 0, 1) * 1.15, 0, 1) * 2.3)
 
     def _spots(self):
@@ -223,8 +226,8 @@ class _Face:
         at = [(q[self.tri[face]] * mix).sum(1) for q in (self.points, self.normals, self.ref)]
         return at[0], unit(at[1]), at[2]
 
-    def skin_mesh(self, name):
-        """Return a function of the pass ('whole', 'diffuse' or 'cover') that makes the skin."""
+    def skin_mesh(self, name, stand):
+        """Return a function of the pass ('whole', 'diffuse' or 'cover') that makes the skin where the person stands."""
         near, gap = cells()
         height = 0.5 * smoothstep(gap, 0, 0.5) - 0.7 * np.clip(1 - near / 0.35, 0, 1) ** 1.5
         around = np.arctan2(self.still[:, 0], self.still[:, 2] - 0.45)
@@ -248,7 +251,7 @@ class _Face:
                 (pale, dark), (thin, full) = who.melanin, (0.002, 0.045)
                 layers = [mix("melanin", corner(pale, b, part), corner(dark, b, part)) for b in (thin, full)]
                 material = bumpy(height, who.pores * (0.5 if part == "diffuse" else 1), mix("blood", *layers))
-            made = mesh((self.points, self.tri, uv), material, name)
+            made = mesh((stand(self.points), self.tri, uv), material, name)
             if part != "cover":
                 for key, values in self.fields.items():
                     made.add_attribute(f"vertex_{key}", 1, np.ascontiguousarray(values, np.float32))
@@ -342,138 +345,37 @@ def _eyes(face, look_at, add, strands):
     strands("lashes", posed, np.concatenate(radii), surface({"type": "rgb", "value": list(who.lash_colour)}, 0.4, 0.4))
 
 
-def _hairs(face, strands):
-    who, rng, turn = face.who, face.rng, face.pose.turn.T
-
-    def tapered(low, high, count, ends):
-        return rng.uniform(low, high, count)[:, None] * np.asarray(ends)
-
-    def solid(rgb, roughness=0.5):
-        return surface({"type": "rgb", "value": list(np.asarray(rgb, float))}, roughness, 0.35)
-
-    roots, normal, ref = face.roots(face.brow, who.brow_hairs)
-    n, side = who.brow_hairs, np.sign(ref[:, 0])
-    u = np.clip((np.abs(ref[:, 0]) - 0.10) / 0.44, 0, 1)
-    v = (ref[:, 1] - face._brow_line(u)) / (0.05 * who.brow_width)
-    a = np.radians(68 - 62 * np.clip(u * 1.3, 0, 1) ** 0.7 - 30 * v + rng.normal(0, 14, n))
-    d = np.stack([side * np.cos(a), np.sin(a), 0 * a], 1) @ turn
-    length = rng.uniform(0.045, 0.085, n) * (1 - 0.25 * u) * (0.7 + 0.3 * who.brow_width)
-    grown = grow(face.surface, roots, normal, tangent(d, normal), length, np.full(n, 0.30), rng, 5, jitter=0.05)
-    shade = rng.integers(0, 3, n)
-    for k, tone in enumerate((0.7, 1.1, 1.7)):
-        part = shade == k
-        strands(f"brow{k}", grown[part], tapered(0.0008, 0.0015, part.sum(), np.linspace(1, 0.15, 6)),
-                solid(np.array(who.brow_colour) * tone))  # fmt: skip
-
-    if who.beard_hairs:
-        n = who.beard_hairs
-        roots, normal, ref = face.roots(face.beard, n)
-        d = np.stack([0.35 * np.sign(ref[:, 0]) * (np.abs(ref[:, 0]) > 0.15), -np.ones(n), 0.25 * np.ones(n)], 1)
-        d = (d + rng.normal(0, 0.35, (n, 3))) @ turn
-        grown = grow(face.surface, roots, normal, d, who.beard_length * rng.uniform(0.5, 1.15, n), rng.uniform(0.35, 0.75, n),
-                     rng, 5, gravity=0.1, jitter=0.25)  # fmt: skip
-        grey = rng.random(n) < who.grey
-        for key, part, tone in (("", ~grey, np.array(who.brow_colour) * 0.8), ("grey", grey, (0.55, 0.53, 0.50))):
-            if part.sum():
-                strands(f"beard{key}", grown[part], tapered(0.0012, 0.0021, part.sum(), np.linspace(1, 0.3, 6)), solid(tone, 0.45))
-
-    if who.vellus:
-        mask = smoothstep(face.z, 0.3, 0.8) * smoothstep(face.y, 5.6, 5.8)
-        mask = mask * (1 - face.lids) * (1 - face.lips) * (1 - face.mouth) * (1 - face.scalp)
-        roots, normal, ref = face.roots(mask, who.vellus)
-        d = np.stack([0.6 * ref[:, 0], -np.ones(who.vellus), np.zeros(who.vellus)], 1) @ turn
-        d = d + rng.normal(0, 0.3, (who.vellus, 3))
-        grown = grow(face.surface, roots, normal, d, rng.uniform(0.012, 0.03, who.vellus), rng.uniform(0.4, 0.8, who.vellus),
-                     rng, 4, jitter=0.1)  # fmt: skip
-        strands("vellus", grown, np.full((who.vellus, 1), 0.00045) * np.linspace(1, 0.3, 5), solid((0.62, 0.50, 0.38)))
-
-    if who.hair == "swept":
-        _swept(face, strands)
-    elif who.hair == "long":
-        _long(face, strands)
-
-
-def _swept(face, strands):
-    """Short hair combed back from a parting."""
-    who, rng, n = face.who, face.rng, face.who.hairs
-    roots, normal, ref = face.roots(face.scalp, n)
-    side = np.tanh((ref[:, 0] - who.parting) / 0.15)
-    top = smoothstep(ref[:, 1], 6.95, 7.3)[:, None]
-    zero = np.zeros(n)
-    over = np.stack([side * 0.75, zero + 0.1, zero - 0.85], 1)
-    down = np.stack([0.15 * np.sign(ref[:, 0]), zero - 1, zero - 0.55], 1)
-    d = over * top + down * (1 - top)
-    d = d + 0.45 * np.stack([value_noise(ref * 5, k) for k in (1, 2, 3)], 1)
-    d = d + 0.35 * np.stack([value_noise(ref * 13, k) for k in (4, 5, 6)], 1) + rng.normal(0, 0.12, (n, 3))
-    length = who.hair_length * rng.uniform(0.65, 1.12, n) * (0.35 + 0.65 * smoothstep(ref[:, 1], 6.5, 7.2))
-    lift = rng.uniform(0.25, 0.6, n) * (0.5 + 0.5 * top[:, 0])
-    grown = grow(face.surface, roots, normal, d @ face.pose.turn.T, length, lift, rng, 8, 0.06, 0.10, ceiling=0.22)
-    _coloured(face, strands, grown, np.linspace(1, 0.25, 9) ** 0.6)
-
-
-def _coloured(face, strands, grown, taper):
-    rng, who = face.rng, face.who
-    grey = rng.random(len(grown)) < who.grey
-    for key, part, material in (
-        ("", ~grey, hair_material(who.eumelanin, who.pheomelanin)),
-        ("grey", grey, hair_material(0.09, 0.03)),
-    ):
-        if part.sum():
-            strands(f"hair{key}", grown[part], rng.uniform(0.0016, 0.0026, part.sum())[:, None] * taper, material)
-
-
-def _long(face, strands):
-    """Long straight hair hanging in locks from under a cap."""
-    who, rng, n = face.who, face.rng, face.who.hairs
-    locks, points = 420, 22
-    start, tip = rng.uniform(58, 302, locks), np.clip(rng.normal(0, 0.22, locks) - 0.05, -0.35, 0.75)
-    heights = np.array([7.25, 6.95, 6.6, 6.2, 5.8, 5.4, 5.0, 4.7, 4.35, 4.0, 3.6])
-    wide = np.array([0.78, 0.84, 0.93, 0.91, 0.85, 0.84, 0.93, 1.04, 1.10, 1.14, 1.14])
-    deep = np.array([0.98, 1.0, 1.0, 0.92, 0.82, 0.78, 0.82, 0.90, 0.95, 0.95, 0.95])
-    back = np.array([0.52, 0.50, 0.47, 0.46, 0.42, 0.36, 0.32, 0.34, 0.4, 0.45, 0.45])
-    t, lock, each = np.linspace(0, 1, points)[None], rng.integers(0, locks, n), np.arange(n)[:, None]
-    k = lock[:, None]
-    phi = start[lock][:, None] + rng.normal(0, 1.5, n)[:, None] * (1 - 0.72 * t**1.5)
-    end = 5.15 + tip[lock] + 0.14 * rng.exponential(0.55, n).clip(0, 2.2)
-    y = 7.2 + (end[:, None] - 7.2) * t
-    a_wide, a_deep, a_back = (np.interp(-y, -heights, q) for q in (wide, deep, back))
-    loose = 1 + 0.03 * rng.normal(size=(n, 1)) * (0.4 + 0.6 * t) + 0.02 * rng.random((n, 1))
-    loose = loose + 0.045 * np.sin(k * 1.7 + t * 8) * t + 0.014 * np.sin(each * 0.37 + t * 13) * t
-    a = np.radians(phi)
-    a = (
-        a
-        + 0.10 * np.sin(k * 0.9 + t * 7.5) * t
-        + 0.03 * np.sin(each * 1.3 + t * 11) * t
-        - 0.42 * np.sign(np.sin(a)) * t**1.6 * (np.sin(a) ** 2) * (0.7 + 0.5 * np.sin(k * 3.1))
-    )
-    hang = np.stack([a_wide * loose * np.sin(a), y, a_back + a_deep * loose * np.cos(a)], -1)
-    hang = hang + rng.normal(0, 0.010, (n, 1, 3)) * t[..., None]
-    hang = hang + 0.02 * np.stack([np.sin(k * 5.1 + t * 10), 0 * t * k, np.cos(k * 4.3 + t * 10)], -1) * t[..., None]
-    fly = rng.random(n) < 0.03
-    drift = np.cumsum(rng.normal(0, 0.012, (fly.sum(), points, 3)), 1)
-    hang[fly] += drift + rng.normal(0, 0.12, (fly.sum(), 1, 3)) * t[..., None] ** 1.5
-    hang = face.pose.head(hang.reshape(-1, 3)).reshape(hang.shape)
-    taper = np.r_[np.ones(points - 9), np.linspace(1, 0.12, 9)]
-    strands("hair", hang, rng.uniform(0.0026, 0.0042, n)[:, None] * taper, hair_material(who.eumelanin, who.pheomelanin, 0.25))
-
-
 def build(who: Person, eye_point, folder, name="person") -> Made:
-    """Make the shapes of `who`, looking towards `eye_point` (3,); curve files go to `folder`."""
+    """Make the shapes of `who`, looking towards `eye_point` (3,); curve files go to `folder`.
+
+    The person stands with the ground point below the neck at `who.at`, the chest turned by `who.facing` degrees
+    from +z towards +x.
+    """
+    turned = rotation(0, who.facing, 0)
+
+    def stand(points):
+        return np.asarray(points) @ turned.T + np.asarray(who.at)
+
     pose = body.Pose(who.yaw, who.pitch, who.roll)
     face = _Face(who, pose)
-    made = Made({}, face.skin_mesh(f"{name}_skin"), pose.head(body.eyes(face.whole)))
+    made = Made({}, face.skin_mesh(f"{name}_skin", stand), stand(pose.head(body.eyes(face.whole))))
 
     def add(key, shape, material):
-        made.shapes[f"{name}_{key}"] = mesh(shape, material, f"{name}_{key}")
+        made.shapes[f"{name}_{key}"] = mesh((stand(shape[0]), *shape[1:]), material, f"{name}_{key}")
 
     def strands(key, lines, radii, material):
         path = folder / f"{name}_{key}.txt"
-        write_curves(path, lines, radii)
+        write_curves(path, [stand(line) for line in lines], radii)
         made.shapes[f"{name}_{key}"] = {"type": "bsplinecurve", "filename": str(path), "bsdf": material}
 
-    gaze = np.asarray(eye_point, float) + [who.gaze[0], who.gaze[1], 0]
+    gaze = (np.asarray(eye_point, float) - np.asarray(who.at)) @ turned + [who.gaze[0], who.gaze[1], 0]
     _eyes(face, gaze, add, strands)
-    _hairs(face, strands)
+    hair.grow_all(face, strands)
+    _dress(who, face, pose, add, strands)
+    return made
+
+
+def _dress(who, face, pose, add, strands):
     wearer = Wearer(face.whole, pose)
 
     def knitted(key, made_of, colour_rgb, fibres):
@@ -485,8 +387,11 @@ def build(who: Person, eye_point, folder, name="person") -> Made:
             inside = {"type": "twosided", "b": wool(np.array(colour_rgb) * 0.6)}
             add(f"{key}_lining{k}", lattice(lining), inside)
 
-    knitted("jumper", wearer.jumper(), who.jumper, 24000)
-    knitted("collar", wearer.collar(who.collar, who.collar_bulge), who.jumper, 7000)
+    if who.garment == "smock":
+        add("jumper", *wearer.smock(who.jumper, who.seed))
+        add("collar", *wearer.stand_collar(who.collar, who.jumper, who.seed))
+    else:
+        knitted("jumper", wearer.jumper(), who.jumper, 24000)
+        knitted("collar", wearer.collar(who.collar, who.collar_bulge), who.jumper, 7000)
     if who.cap:
         knitted("cap", wearer.cap(), who.cap, 22000)
-    return made

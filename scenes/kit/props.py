@@ -6,8 +6,8 @@ from PIL import Image
 
 from .assets import object_folder
 from .noise import fractal, smoothstep, texture_grid
-from .render import both_sides, bumpy, colour, picture, surface
-from .shapes import grid_faces, join, lathe, lattice, place, sphere, tube
+from .render import both_sides, bumpy, colour, mesh, picture, surface
+from .shapes import box, grid_faces, join, lathe, lattice, place, sphere, tube
 
 
 class Frame:
@@ -82,6 +82,25 @@ def board(length, width, thick, seed, tint=(0.40, 0.315, 0.235), dark=(0.060, 0.
     shape = lattice(points, np.stack([gx / length, gy / width], -1), flip=True)
     material = bumpy(relief, 0.0035, surface(picture(np.clip(col, 0.004, 0.9)), picture(np.clip(rough, 0.25, 0.9), raw=True), 0.35))
     return shape, both_sides(material)
+
+
+class Boards:
+    """Boards of one size in a few patterns; what is laid of one pattern becomes one mesh."""
+
+    def __init__(self, length, width, thick, seed, kinds=5, **look):
+        made = [board(length, width, thick, seed + k, **look) for k in range(kinds)]
+        self.shapes, self.materials = [m[0] for m in made], [m[1] for m in made]
+        self.laid = [[] for _ in made]
+
+    def lay(self, put, rng):
+        """Add a board: `put` moves the bare shape to its place."""
+        kind = int(rng.integers(len(self.shapes)))
+        self.laid[kind].append(put(self.shapes[kind]))
+
+    def into(self, scene, name):
+        for k, (shapes, material) in enumerate(zip(self.laid, self.materials)):
+            if shapes:
+                scene[f"{name}{k}"] = mesh(join(shapes), material, f"{name}{k}")
 
 
 def leaf_outline():
@@ -164,6 +183,32 @@ def strake(section, low, high, length_steps=160, thick=0.16):
     run = np.r_[0, np.cumsum(np.linalg.norm(np.diff(points[5], axis=0), axis=1))]
     uv = np.stack(np.meshgrid(run / run[-1], np.r_[0, np.linspace(0, 1, 8), 1]), -1)
     return lattice(points + out * lift, uv, flip=True)
+
+
+def dinghy(length, beam, depth):
+    """A small open boat along x, stem at +x, keel at y = 0: shapes of its planks outside and inside, rail and thwarts."""
+    s = np.linspace(-1, 1, 90)[None, :]
+    v = np.linspace(0, 1, 26)[:, None]
+    half = beam / 2 * (1 - np.clip(s, 0, 1) ** 2.4) ** 0.8 * (0.78 + 0.22 * np.clip(1 + s, 0, 1)) * np.ones_like(v)
+    sheer = depth * (1 + 0.28 * np.clip(s, -1, 1) ** 2 + 0.18 * np.clip(s, 0, 1) ** 3)
+    keel = 0.55 * depth * np.clip(s, 0, 1) ** 4
+
+    def side(sign, inset):
+        laps = 0.02 * depth * (1 - np.mod(v * 7, 1))
+        out = np.sin(v * np.pi / 2) ** 0.7 * (half - inset) + laps * (v > 0.05)
+        return np.stack(
+            [s * length / 2 * np.ones_like(v), keel + (sheer - keel) * (1 - np.cos(v * np.pi / 2)) ** 0.9, sign * out], -1
+        )
+
+    outside = [lattice(side(1, 0), flip=True), lattice(side(-1, 0))]
+    inside = [lattice(side(1, 0.04 * beam)), lattice(side(-1, 0.04 * beam), flip=True)]
+    transom = np.stack([side(1, 0)[:, 0], side(-1, 0)[:, 0]], 1)
+    rails = [tube(side(sign, 0.01)[-1] + [0, 0.02, 0], 0.035 * depth + 0.05, 10) for sign in (1, -1)]
+    seats = []
+    for at in (-0.45, 0.05, 0.5):
+        k = int((at + 1) / 2 * 89)
+        seats.append(place(box((0.10 * length, 0.05 * depth, 1.7 * half[0, k]), 0.02), (at * length / 2, 0.62 * depth, 0)))
+    return join([*outside, lattice(transom)]), join([*inside, *seats]), join(rails)
 
 
 def lantern_paper(radius, height, seed, ribs=13):

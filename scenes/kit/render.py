@@ -14,6 +14,7 @@ import mitsuba as mi
 import numpy as np
 
 from .shapes import vertex_normals
+from .spectra import as_spectrum
 
 mi.set_variant("llvm_ad_spectral")
 Transform = mi.ScalarTransform4f
@@ -54,11 +55,37 @@ def bumpy(height, scale, material):
     return {"type": "bumpmap", "scale": scale, "tex": picture(height, raw=True), "bsdf": material}
 
 
+def load(scene):
+    """Load a scene with all its numbers opaque: materials that differ in numbers alone then share one compiled function."""
+    made = mi.load_dict(scene)
+    params = mi.traverse(made)
+    for key in params.keys():  # noqa: SIM118 (it is no dictionary)
+        try:
+            value = params[key]
+        except TypeError:  # curves have no value for some of theirs
+            continue
+        if type(value).__module__.startswith(("drjit", "mitsuba")):
+            dr.make_opaque(value)
+    return made
+
+
+_materials = {}
+
+
+def _loaded(material):
+    """The renderer's material; one object for one dictionary, since each more makes the compiled renderer longer."""
+    if not isinstance(material, dict):
+        return material
+    if id(material) not in _materials:
+        _materials[id(material)] = (material, mi.load_dict(material))
+    return _materials[id(material)][1]
+
+
 def mesh(shape, material, name, emitter=None, smooth=True):
     """Renderer's mesh of (vertices, faces, uv)."""
     vertices, faces, uv = shape
     props = mi.Properties()
-    props["bsdf"] = mi.load_dict(material) if isinstance(material, dict) else material
+    props["bsdf"] = _loaded(material)
     if emitter is not None:
         props["emitter"] = mi.load_dict(emitter)
     made = mi.Mesh(name, len(vertices), len(faces), has_vertex_normals=smooth, has_vertex_texcoords=uv is not None,
@@ -88,21 +115,47 @@ def panorama_light(light, scale=1.0, turn=0.0):
     }
 
 
+def sun_disc(eye, way, irradiance, far=4000.0, width=0.53):
+    """The sun as a disc `width` degrees wide in direction `way`, giving `irradiance` (41,) to a surface that faces it."""
+    radius = far * np.tan(np.radians(width / 2))
+    at = np.asarray(eye, float) + far * np.asarray(way)
+    turn = Transform().look_at(list(at), list(np.asarray(eye, float)), [0, 1, 0.01]).scale([radius, radius, 1])
+    radiance = np.asarray(irradiance) / (np.pi * np.sin(np.radians(width / 2)) ** 2)
+    return {"type": "disk", "to_world": turn, "emitter": area_light(as_spectrum(radiance))}
+
+
+def dim(loaded, starts, values=None):
+    """Dim emitters whose names begin with `starts` a millionfold, or set them to `values`; return what they were."""
+    params, was = mi.traverse(loaded), {}
+    for key in list(params.keys()):
+        if starts and key.startswith(starts) and (key.endswith("radiance.values") or key.endswith(".scale")):
+            was[key] = type(params[key])(params[key])
+            params[key] = values[key] if values else params[key] * 1e-6
+    params.update()
+    return was
+
+
 # ---- cameras and passes --------------------------------------------------------------------------------------
-def film(width, height):
+def film(width, height, crop=None):
     """A box filter: with a wider one neighbouring noise is correlated and the denoiser keeps it."""
-    return {"type": "hdrfilm", "width": width, "height": height, "pixel_format": "xyz",
+    made = {"type": "hdrfilm", "width": width, "height": height, "pixel_format": "xyz",
             "component_format": "float32", "rfilter": {"type": "box"}}  # fmt: skip
+    if crop:
+        made |= dict(zip(("crop_offset_x", "crop_offset_y", "crop_width", "crop_height"), crop))
+    return made
 
 
-def camera(eye, target, fov, width, height, aperture=0.0, focus=None):
-    """Thin-lens camera; `aperture` is the lens radius in decimetres, `focus` a point in the sharp plane."""
+def camera(eye, target, fov, width, height, aperture=0.0, focus=None, crop=None):
+    """Thin-lens camera; `aperture` is the lens radius in decimetres, `focus` a point in the sharp plane.
+
+    `crop` is (left, top, width, height) in pixels of the whole film.
+    """
     eye, target = np.asarray(eye, float), np.asarray(target, float)
     common = {
         "fov": fov,
         "fov_axis": "x",
         "to_world": Transform().look_at(list(eye), list(target), [0, 1, 0]),
-        "film": film(width, height),
+        "film": film(width, height, crop),
         "sampler": {"type": "independent"},
     }
     if not aperture:
@@ -126,7 +179,7 @@ def accumulate(scene, samples, store: Path, seed, per_pass=4, clamp=True, say=pr
         kept = np.load(store)
         done, total = int(kept["passes"]), kept["total"]
     passes = max(1, -(-samples // per_pass))
-    loaded = mi.load_dict(scene) if done < passes else None
+    loaded = load(scene) if done < passes else None
     for k in range(done, passes):
         image = np.nan_to_num(np.array(mi.render(loaded, spp=per_pass, seed=seed + k)))
         dr.eval()
@@ -145,7 +198,7 @@ def accumulate(scene, samples, store: Path, seed, per_pass=4, clamp=True, say=pr
 
 def object_ids(scene, sensor, samples=1):
     """Return (samples, height, width) shape numbers, 0 where the ray meets nothing, and {number: name}."""
-    loaded = mi.load_dict(dict(scene, integrator={"type": "aov", "aovs": "ids:shape_index"}, sensor=sensor))
+    loaded = load(dict(scene, integrator={"type": "aov", "aovs": "ids:shape_index"}, sensor=sensor))
     images = []
     for seed in range(samples):
         images.append(np.round(np.array(mi.render(loaded, spp=1, seed=seed))[..., -1]).astype(int))

@@ -14,7 +14,6 @@ from PIL import Image, ImageCms
 from skimage import data
 
 from tests.builders import file_of, rendered
-from zesty_plum.core import scenes
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.pictures import read as reader
 from zesty_plum.core.pictures.read import read
@@ -141,41 +140,3 @@ def test_over_a_hundred_megabytes_is_refused(monkeypatch):
     monkeypatch.setattr(reader, "MOST_BYTES", 1000)
     with pytest.raises(PlumError, match="100 MB"):
         read(file_of(data.astronaut()), "big.png", "own")
-
-
-# ---- the shipped scenes ------------------------------------------------------------------------------------------
-@pytest.mark.parametrize("scene_id", scenes.index())
-def test_a_shipped_scene_holds_what_its_index_says(scene_id):
-    about, scene = scenes.entry(scene_id), scenes.load(scene_id)
-    assert scene.size[0] >= 1200
-    assert scene.size[1] >= 800
-    assert np.isfinite(scene.pixels).all()
-    assert scene.pixels.min() >= 0
-    assert scene.pixels.max() > 0.18 * 2**2  # highlights are kept above what a finished picture holds
-    for name, value in scene.regions.items():
-        assert (scene.mask == value).sum() > 100, name
-    mired, _ = scene.card_light
-    assert 1e6 / mired == pytest.approx(about.kelvin, rel=0.01)
-    # A hand-metered mid grey stands at 0.18.
-    assert np.dot(about.grey_card, [0.2627, 0.6780, 0.0593]) == pytest.approx(0.18, rel=0.05)
-
-
-def test_the_corner_matches_colour_science_on_the_same_reflectances():
-    import colour
-
-    from zesty_plum.core.colour.difference import ciede2000
-
-    scene = scenes.load("corner")
-    shape = colour.SpectralShape(380, 780, 5)
-    reflectances = colour.quality.cfi2017.load_TCS_CIE2017(shape)
-    light = colour.sd_CIE_illuminant_D_series(colour.temperature.CCT_to_xy_CIE_D(5600)).align(shape)
-    space = colour.RGB_COLOURSPACES["ITU-R BT.2020"]
-    white = colour.xy_to_XYZ(colour.temperature.CCT_to_xy_CIE_D(5600))
-    for k, number in enumerate([15, 18, 17, 13, 42, 45, 49, 37, 12, 20]):
-        x, y = 54 + (k % 7) * 99.5 + 45, 54 + (k // 7) * 99.5 + 45
-        ours = space.matrix_RGB_to_XYZ @ scene.pixels[int(y) - 20 : int(y) + 20, int(x) - 20 : int(x) + 20].mean((0, 1))
-        theirs = (
-            colour.sd_to_XYZ(reflectances.signals[reflectances.labels[number - 1]], illuminant=light, method="Integration") / 100
-        )
-        labs = [colour.XYZ_to_Lab(v / white[1], colour.XYZ_to_xy(white)) for v in (ours, theirs)]
-        assert ciede2000(*labs) < 1, number

@@ -1,5 +1,6 @@
 """Recipes and scenes in addresses: reading them, and writing them as short as they can be."""
 
+import itertools
 from collections.abc import Mapping
 from urllib.parse import quote, urlencode
 
@@ -13,7 +14,7 @@ from ..core.scenes.scene import Scene
 from ..store import slips
 from . import db, pictures
 
-FIRST_BODY, FIRST_SCENE = "heron-m2", "boatyard"
+FIRST_BODY, FIRST_SCENE = "heron-m2", "garden"
 
 
 def dial_value(dial: Dial, text: str) -> Value:
@@ -90,13 +91,28 @@ def scene_of(scene_id: str, full: bool = False) -> Scene:
 def scene_row() -> list[dict[str, str | bool]]:
     """All scenes to choose from: id, title, a line on the light, whether finished, whether own."""
     row: list[dict[str, str | bool]] = [
-        {"id": e.id, "title": e.title, "line": scene_line(e.title, e.kelvin), "finished": False, "own": False, "story": e.story}
+        {
+            "id": e.id,
+            "title": e.title,
+            "line": scene_line(e.title, e.kelvin),
+            "finished": False,
+            "own": False,
+            "story": e.story,
+            "group": e.group,
+        }
         for e in scenes.index().values()
     ]
     for own in pictures().listed(db()):
         line = f"{own.title}, approximate" if own.finished else f"{own.title}, raw"
-        row.append({"id": own.id, "title": own.title, "line": line, "finished": own.finished, "own": True, "story": ""})
+        row.append(
+            {"id": own.id, "title": own.title, "line": line, "finished": own.finished, "own": True, "story": "", "group": "yours"}
+        )
     return row
+
+
+def by_light(row: list[dict[str, str | bool]]) -> list[tuple[str, list[dict[str, str | bool]]]]:
+    """The row in its groups of light, in order: (name to show, scenes)."""
+    return [(str(name).capitalize(), list(scenes_)) for name, scenes_ in itertools.groupby(row, key=lambda s: s["group"])]
 
 
 def scene_line(title: str, kelvin: float) -> str:

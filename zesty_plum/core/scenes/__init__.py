@@ -17,7 +17,7 @@ from ..errors import NotFound
 from .scene import Light, Scene
 
 DATA = Path(__file__).parent / "data"
-MOST_BYTES = 96 * 2**20
+MOST_BYTES = 120 * 2**20
 
 
 @dataclass(frozen=True)
@@ -36,6 +36,8 @@ class Entry:
     lights: tuple[Light, ...]
     regions: tuple[str, ...]
     grey_card: tuple[float, float, float]
+    credits: tuple[str, ...]
+    neutral_within: float
 
 
 @cache
@@ -46,7 +48,7 @@ def index() -> dict[str, Entry]:
         data = tomllib.loads(path.read_text(encoding="utf-8"))
         lights = tuple(Light(**light) for light in data.pop("lights"))
         order = data.pop("order")
-        listed: dict[str, Any] = {k: tuple(data.pop(k)) for k in ("good_for", "regions", "grey_card")}
+        listed: dict[str, Any] = {k: tuple(data.pop(k)) for k in ("good_for", "regions", "grey_card", "credits")}
         entries.append((order, Entry(id=path.parent.name, lights=lights, **listed, **data)))
     return {e.id: e for _, e in sorted(entries, key=lambda pair: pair[0])}
 
@@ -86,7 +88,7 @@ def _read(about: Entry) -> Scene:
 
     folder = DATA / about.id
     pixels = read_exr(folder / "frame.exr")
-    mask = cv2.imread(str(folder / "regions.png"), cv2.IMREAD_GRAYSCALE)
+    mask, plate_mask = (cv2.imread(str(folder / f"{k}.png"), cv2.IMREAD_GRAYSCALE) for k in ("frame", "plate"))
     small = cv2.resize(pixels, (240, 160), interpolation=cv2.INTER_AREA)
     return Scene(
         id=about.id,
@@ -101,5 +103,7 @@ def _read(about: Entry) -> Scene:
         lights=about.lights,
         regions={name: k for k, name in enumerate(about.regions, 1)},
         mask=mask,
+        plate=read_exr(folder / "plate.exr"),
+        plate_mask=plate_mask,
         stops=about.stops,
     )

@@ -10,10 +10,12 @@ from ..arrays import Array, Bytes8
 
 @dataclass(frozen=True)
 class Light:
-    """One kind of lamp or sky in a scene."""
+    """One kind of lamp or sky in a scene, and the illuminance in lux that it gives at the subject."""
 
     kind: str
     kelvin: float
+    duv: float
+    lux: float
 
 
 @dataclass
@@ -25,6 +27,8 @@ class Scene:
     auto_light, card_light : (mired, Duv) by automatic estimate and by a grey card at the subject.
     ev100 : exposure value that a meter gives at ISO 100; None when finished.
     regions : name to value in `mask` (h, w) uint8.
+    plate, plate_mask : the telling part of the same scene as a 24-megapixel frame holds it, pixel for photosite, (h, w, 3)
+        and its mask; None where there is only the picture itself.
     noise_present : standard deviation of the noise of a finished picture, in encoded units.
     """
 
@@ -41,6 +45,8 @@ class Scene:
     lights: tuple[Light, ...] = ()
     regions: dict[str, int] = field(default_factory=dict)
     mask: Bytes8 | None = None
+    plate: Array | None = None
+    plate_mask: Bytes8 | None = None
     noise_present: float = 0.0
     stops: float = 0.0
     _sizes: dict[int, Array] = field(default_factory=dict, repr=False)
@@ -56,7 +62,19 @@ class Scene:
     def nbytes(self) -> int:
         """Memory held, smaller copies included."""
         held: int = self.pixels.nbytes + sum(a.nbytes for a in list(self._sizes.values()))
+        held += self.plate.nbytes if self.plate is not None else 0
         return held
+
+    @property
+    def subject_at(self) -> tuple[float, float]:
+        """Middle of the skin or subject as shares of the frame, or of the frame where there is none."""
+        for name in ("skin", "subject", "skin_light", "neutral"):
+            if self.mask is not None and name in self.regions:
+                rows, columns = np.nonzero(self.mask == self.regions[name])
+                if len(rows):
+                    height, width = self.mask.shape
+                    return float(np.median(columns) + 0.5) / width, float(np.median(rows) + 0.5) / height
+        return 0.5, 0.5
 
     def height_at(self, width: int) -> int:
         """Height of the picture at `width`."""
@@ -76,22 +94,8 @@ class Scene:
             self._sizes[width] = made
         return made
 
-    def detail_corner(self, width: int, height: int) -> tuple[int, int]:
-        """Left and top of the detail crop: around the skin or subject where there is one, else the middle."""
-        full_w, full_h = self.size
-        cx, cy = full_w / 2, full_h / 2
-        for name in ("skin", "subject", "edge"):
-            if self.mask is not None and name in self.regions:
-                rows, columns = np.nonzero(self.mask == self.regions[name])
-                if len(rows):
-                    scale = full_w / self.mask.shape[1]
-                    cx, cy = columns.mean() * scale, rows.mean() * scale
-                    break
-        left = int(np.clip(cx - width / 2, 0, max(full_w - width, 0)))
-        top = int(np.clip(cy - height / 2, 0, max(full_h - height, 0)))
-        return left, top
-
     def detail(self, width: int, height: int) -> Array:
-        """A crop at full resolution, at most `width` by `height`."""
-        left, top = self.detail_corner(width, height)
-        return np.ascontiguousarray(self.pixels[top : top + height, left : left + width])
+        """The middle of the detail plate, or of the picture where there is none, at most `width` by `height`."""
+        source = self.pixels if self.plate is None else self.plate
+        left, top = max(0, (source.shape[1] - width) // 2), max(0, (source.shape[0] - height) // 2)
+        return np.ascontiguousarray(source[top : top + height, left : left + width])

@@ -8,7 +8,7 @@ from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
 from ...core.arrays import MID_GREY
-from ...core.bodies import Body, Dial
+from ...core.bodies import Body, Dial, Need
 from ...core.colour.spaces import LUMINANCE_2020
 from ...core.develop import balance, bend, point, tone
 from ...core.develop.pipeline import make_point, white_stops
@@ -31,9 +31,19 @@ def choice_note(camera: Body, dial: Dial, position: int) -> str:
     return f"at least ISO {least_iso(camera.sensor, guard):.0f}" if guard else ""
 
 
+def need_data(need: Need) -> dict[str, Any]:
+    """A condition as the page's script needs it."""
+    return {
+        "dial": need.dial,
+        "only": [str(v) for v in need.only],
+        "never": [str(v) for v in need.never],
+        "least": need.least,
+        "why": need.why,
+    }
+
+
 def dial_data(camera: Body, dial: Dial) -> dict[str, Any]:
     """A dial as the page's script needs it."""
-    need = dial.needs
     return {
         "id": dial.id,
         "label": dial.label,
@@ -46,9 +56,8 @@ def dial_data(camera: Body, dial: Dial) -> dict[str, Any]:
         "labels": [c.label for c in dial.choices],
         "notes": [choice_note(camera, dial, k) for k in range(len(dial.choices))],
         "shipped": dial.position(dial.default),
-        "needs": None
-        if need is None
-        else {"dial": need.dial, "only": [str(v) for v in need.only], "never": [str(v) for v in need.never], "why": need.why},
+        "needs": [need_data(need) for need in dial.needs],
+        "choiceNeeds": [[need_data(need) for need in choice.needs] for choice in dial.choices],
     }
 
 
@@ -108,7 +117,7 @@ def page() -> str:
         camera=camera,
         recipe=recipe,
         slip=slip,
-        scenes=row,
+        lights=address.by_light(row),
         scene=scene,
         here=here,
         line=camera.dial(line),

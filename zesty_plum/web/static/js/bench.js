@@ -82,11 +82,16 @@ function showOther() {
 }
 
 // ---- the slip ------------------------------------------------------------------------------------------
-const counts = (dial) => {
-  if (!dial.needs) return true;
-  const value = data.dials[index.get(dial.needs.dial)].values[state.positions[index.get(dial.needs.dial)]];
-  return dial.needs.only.length ? dial.needs.only.includes(value) : !dial.needs.never.includes(value);
+const met = (need) => {
+  const at = index.get(need.dial);
+  if (at === undefined) return true;
+  const value = data.dials[at].values[state.positions[at]];
+  if (need.least !== null) return Number(value) >= need.least;
+  return need.only.length ? need.only.includes(value) : !need.never.includes(value);
 };
+
+// Why a dial has no say where it stands; empty when it has one.
+const idle = (dial) => [...dial.needs, ...dial.choiceNeeds[state.positions[index.get(dial.id)]]].find((need) => !met(need))?.why ?? "";
 
 function showSlip() {
   let changes = 0;
@@ -97,15 +102,16 @@ function showSlip() {
     changes += changed ? 1 : 0;
     row.classList.toggle("changed", changed);
     row.classList.toggle("here", dial.id === state.line);
-    row.classList.toggle("off", !counts(dial));
+    const why = idle(dial);
+    row.classList.toggle("off", Boolean(why));
     row.tabIndex = dial.id === state.line ? 0 : -1;
     row.setAttribute("aria-valuenow", at);
-    const note = counts(dial) ? dial.notes[at] : "";
-    row.setAttribute("aria-valuetext", [dial.labels[at], note, counts(dial) ? "" : dial.needs.why].filter(Boolean).join(", "));
+    const note = why ? "" : dial.notes[at];
+    row.setAttribute("aria-valuetext", [dial.labels[at], note, why].filter(Boolean).join(", "));
     row.querySelector(".shown").textContent = dial.labels[at];
     row.querySelector(".cost").textContent = note;
     row.querySelector(".cost").hidden = !note;
-    row.title = counts(dial) ? "" : dial.needs.why;
+    row.title = why;
     row.querySelectorAll(".notches rect").forEach((rect, place) => rect.classList.toggle("at", place === at));
   });
   const words = changes === 1 ? "1 change" : `${changes} changes`;
@@ -116,8 +122,8 @@ function showSlip() {
   const dial = data.dials[index.get(state.line)];
   const at = state.positions[index.get(state.line)];
   byId("gauge-title").textContent = `${dial.label}: ${dial.labels[at]}`;
-  byId("gauge-purpose").textContent = counts(dial) ? dial.purpose : dial.needs.why;
-  byId("gauge-means").textContent = [dial.means, counts(dial) && dial.notes[at] ? `Here: ${dial.notes[at]}.` : ""].join(" ");
+  byId("gauge-purpose").textContent = idle(dial) || dial.purpose;
+  byId("gauge-means").textContent = [dial.means, !idle(dial) && dial.notes[at] ? `Here: ${dial.notes[at]}.` : ""].join(" ");
   byId("gauge-later").textContent = dial.later;
 }
 

@@ -1,4 +1,4 @@
-"""Knitwear as real yarn: rows of stitches laid on a surface that wraps a body, and the fuzz on it.
+"""Clothes: knitwear as real yarn, rows of stitches laid on a surface that wraps a body, with its fuzz; woven smocks.
 
 One stitch is x = t + 1.5 sin 2t, y = 4 cos t, z = cos 2t for t over 2 pi, in units of stitch width / 2 pi.
 """
@@ -8,8 +8,9 @@ from scipy.ndimage import gaussian_filter, map_coordinates
 
 from .body import base, compact, subdivide, triangles
 from .noise import fractal
+from .render import both_sides, mi, picture, surface
 from .render import mesh as to_mesh
-from .render import mi, surface
+from .shapes import lattice
 from .strands import unit
 
 AROUND = 480
@@ -17,6 +18,17 @@ AROUND = 480
 
 def wool(colour_rgb):
     return surface({"type": "rgb", "value": [float(c) for c in colour_rgb]}, 0.85, 0.15, sheen=0.7, sheen_tint=0.6)
+
+
+def woven(rgb, seed, repeats):
+    """Plain-weave cloth with slubs and faded folds; `repeats` of the pattern across and down."""
+    h = w = 512
+    y, x = np.mgrid[0:h, 0:w]
+    weave = np.sin(x * np.pi / 4) * np.sin(y * np.pi / 4)
+    slub = 0.5 * fractal(np.stack([x / 64, y / 3.0], -1), 2, seed) + 0.5 * fractal(np.stack([x / 3.0, y / 64], -1), 2, seed + 1)
+    base = np.array(rgb) * (1 + 0.10 * weave + 0.14 * slub)[..., None]
+    cloth = surface(picture(np.clip(base, 0.003, 0.9), scale=repeats), 0.9, 0.15, sheen=0.5, sheen_tint=0.5)
+    return {"type": "bumpmap", "scale": 0.0025, "tex": picture(weave + 0.6 * slub, raw=True, scale=repeats), "bsdf": cloth}
 
 
 def rib(stitch):
@@ -77,8 +89,8 @@ class Wearer:
         trunk = (posed[quads][:, :, 1] < 5.35).all(1)
         self.trunk = _caster(*compact(posed, quads[trunk]))
 
-    def jumper(self, row_height=0.062, stitch=0.085, ease=0.14):
-        """Strands, radii and the inner surface of a pullover from the neck down."""
+    def _trunk(self, step, ease, fold=0.06, seed=21):
+        """Surface over shoulders and chest in rows `step` apart from the neck down: points, normals, girths."""
         centre = np.array([0, 4.0, 0.25])
         polar, turn = np.meshgrid(np.linspace(0.30, 2.0, 170), np.arange(AROUND) / AROUND * 2 * np.pi + np.pi,
                                   indexing="ij")  # fmt: skip
@@ -89,26 +101,64 @@ class Wearer:
         for k in range(169, -1, -1):
             r[k] = np.where(np.isfinite(r[k]), r[k], r[min(k + 1, 169)] if k < 169 else 2.0)
         r = gaussian_filter(np.minimum(r, 3.2), (3.0, 6.0), mode=("nearest", "wrap"))
-        folds = 0.06 * fractal(np.stack([d[..., 0] * 2.2, d[..., 1] * 5, d[..., 2] * 2.2], -1), 3, 21)
+        folds = fold * fractal(np.stack([d[..., 0] * 2.2, d[..., 1] * 5, d[..., 2] * 2.2], -1), 3, seed)
         shell = centre + d * (r + ease + folds)[..., None]
         run = np.r_[np.zeros((1, AROUND)), np.cumsum(np.linalg.norm(np.diff(shell, axis=0), axis=-1), 0)]
-        rows = int(4.4 / row_height)
-        at = np.arange(rows * 4 + 1) * row_height / 4
+        at = np.arange(int(4.4 / step) + 1) * step
         even = np.zeros((len(at), AROUND, 3))
         for k in range(AROUND):
             for axis in range(3):
                 even[:, k, axis] = np.interp(at, run[:, k], shell[:, k, axis])
         even = gaussian_filter(even, (2, 2, 0), mode=("nearest", "wrap", "nearest"))
-        normal, girth = _frame(even, unit(even - centre))
-        rounds = []
+        return even, *_frame(even, unit(even - centre))
+
+    def jumper(self, row_height=0.062, stitch=0.085, ease=0.14):
+        """Strands, radii and the inner surface of a pullover from the neck down."""
+        even, normal, girth = self._trunk(row_height / 4, ease)
+        rows, rounds = (len(even) - 1) // 4, []
         for j in range(rows):
             count = max(20, round(np.interp((j // 10) * 40, np.arange(len(girth)), girth) / stitch))
             rounds.append(stitches(even, normal, j, rows, count))
         return rounds, even - 0.05 * normal
 
+    def smock(self, rgb, seed):
+        """A loose working smock of woven cloth with a placket: (shape, material)."""
+        even, normal, _ = self._trunk(0.03, 0.20, fold=0.10, seed=seed)
+        turn = np.arange(AROUND) / AROUND * 2 * np.pi + np.pi
+        run = np.arange(len(even))[:, None] * 0.03
+        gathers = (
+            0.030
+            * np.sin(26 * turn + 3 * np.sin(2 * turn + seed))
+            * np.exp(-(((run - 0.9) / 0.7) ** 2))
+            * (0.6 + 0.4 * np.sin(5 * turn))
+        )
+        placket = 0.030 * (np.abs(np.angle(np.exp(1j * turn))) < 0.085) * (run < 1.5)
+        placket = gaussian_filter(placket, (0.6, 0.6), mode=("nearest", "wrap"))
+        points = even + normal * (gathers + placket)[..., None]
+        closed = np.concatenate([points, points[:, :1]], 1)
+        return lattice(closed), both_sides(woven(rgb, seed, (46, 30)))
+
+    def stand_collar(self, top, rgb, seed):
+        """A soft standing collar, open at the throat: (shape, material)."""
+        shell, normal, _ = self._neck(top, 0.05, 4.95, count=60)
+        turn = np.arange(AROUND) / AROUND * 2 * np.pi + np.pi
+        front = np.exp(-((np.angle(np.exp(1j * turn)) / 0.34) ** 2))
+        down = np.linspace(0, 1, len(shell))[:, None]
+        shell = shell + normal * (0.05 + 0.03 * front * (1 - down) + 0.03 * np.sin(3 * turn + seed))[..., None]
+        shell[..., 1] -= 0.24 * front * (1 - down) ** 1.5
+        edge = shell[:1] + 0.035 * normal[:1]
+        folded = np.concatenate([edge + [0, -0.10, 0], edge, shell])
+        return lattice(np.concatenate([folded, folded[:, :1]], 1)), both_sides(woven(rgb, seed, (30, 8)))
+
     def collar(self, top, bulge=0.10, rows=17, bottom=4.95):
         """A ribbed collar from height `bottom` to `top`: a roll neck near 5.8, a crew neck near 5.4."""
-        height, turn = np.meshgrid(np.linspace(top, bottom, 40), np.arange(AROUND) / AROUND * 2 * np.pi + np.pi,
+        shell, normal, girth = self._neck(top, bulge, bottom)
+        count = int(girth.mean() / 0.075) // 4 * 4
+        return [stitches(shell, normal, j, rows, count, ribbed=True) for j in range(rows)], shell - 0.06 * normal
+
+    def _neck(self, top, bulge, bottom, count=40):
+        """Surface round the neck between two heights: points, normals, girths."""
+        height, turn = np.meshgrid(np.linspace(top, bottom, count), np.arange(AROUND) / AROUND * 2 * np.pi + np.pi,
                                    indexing="ij")  # fmt: skip
         axis = np.stack([0 * height, height, 0.22 + (height - 5.2) * 0.25], -1)
         d = np.stack([np.sin(turn), 0 * turn, np.cos(turn)], -1)
@@ -119,9 +169,7 @@ class Wearer:
         out = bulge + bulge * np.sin(np.clip(down, 0, 1) * np.pi * 0.9 + 0.1) + 0.035 * wave
         shell = axis + d * (r + out)[..., None]
         shell[..., 1] += (-0.16 * np.cos(turn) + 0.03 * np.sin(2 * turn + 1)) * np.clip(1 - down, 0, 1)
-        normal, girth = _frame(shell, d)
-        count = int(girth.mean() / 0.075) // 4 * 4
-        return [stitches(shell, normal, j, rows, count, ribbed=True) for j in range(rows)], shell - 0.06 * normal
+        return shell, *_frame(shell, d)
 
     def cap(self, count=104):
         """A knitted cap with a turned-up ribbed cuff."""

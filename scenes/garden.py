@@ -1,0 +1,108 @@
+"""The kitchen garden behind the reed bed: cabbages, marigolds and foxgloves with the afternoon sun behind them."""
+
+import numpy as np
+
+from .kit.noise import fractal, texture_grid
+from .kit.plants import cabbage, cabbage_leaf, foxglove, foxglove_bell, gather, marigold, measured, thin
+from .kit.props import Boards, Frame, Leaves, ball, grass_material, jar, reeds
+from .kit.render import both_sides, bumpy, colour, mesh, panorama_light, picture, surface
+from .kit.shapes import lattice, place
+from .kit.sky import clear_sky, sun
+
+TITLE = "Kitchen garden"
+STORY = "Foxgloves past the cabbages, and every leaf lit from behind."
+GOOD_FOR = ["style", "colour", "density", "shift_blue"]
+ORDER = 3
+GROUP = "sun"
+EV100 = 13.6
+MADE_OF = ["cie224", "leaf"]
+NEUTRAL_WITHIN = 14.0
+LIGHTS = [
+    {"kind": "sun from behind", "emitters": ["light_sun"]},
+    {"kind": "sky", "emitters": ["light_sky"]},
+]
+REGIONS = {
+    "sky": ["nothing"],
+    "foliage": ["cabbage", "herb", "reed", "hedge"],
+    "flowers_magenta": ["foxglove"],
+    "flowers_orange": ["marigold"],
+    "ground": ["soil"],
+    "neutral": ["can", "slab"],
+    "wood": ["fence"],
+}
+SUN_BEARING, SUN_RISE = 28.0, 30.0
+
+
+def view():
+    return {"eye": np.array([0.0, 6.4, 14.0]), "target": np.array([0.0, 4.35, 0.0]), "fov": 48.0, "aperture": 0.10,
+            "focus": np.array([1.6, 4.0, 1.2]), "plate": np.array([-3.4, 1.35, 1.5]), "depth": 9}  # fmt: skip
+
+
+def beds(frame, scene):
+    rng = np.random.default_rng(3)
+    plants = []
+    for k, (x, z) in enumerate(((-5.2, 3.8), (-2.4, 5.4), (-6.6, -0.6), (-3.4, 0.9), (-0.6, 2.6), (-7.8, 5.6))):
+        plants.append((cabbage(20 + k), (x, 0.05, z), rng.uniform(0, 360), rng.uniform(0.85, 1.12)))
+    for k in range(26):
+        x, z = (rng.uniform(0.6, 7.5), rng.uniform(2.2, 6.8)) if k < 17 else (rng.uniform(-9, 9), rng.uniform(-9, -3))
+        plants.append((marigold(50 + k, rng.uniform(1.9, 3.1)), (x, 0, z), rng.uniform(0, 360), 1.0))
+    for k, (x, z, tall) in enumerate(((1.9, 0.8, 9.4), (3.6, -0.9, 8.4), (5.6, 0.5, 7.4), (0.2, -2.6, 8.8), (-1.9, -5.5, 8.2),
+                                      (7.4, -4.0, 9.0), (-6.4, -7.5, 8.6), (4.6, -7.5, 8.8))):  # fmt: skip
+        plants.append((foxglove(80 + k, tall), (x, 0, z), 0, 1.0))
+    materials = {"cabbage": cabbage_leaf(), "foxglove": foxglove_bell(), "herb": thin(measured(42, 0.58), 0.5, 0.75),
+                 "marigold": thin(colour(0.80, 0.33, 0.008), 0.5, 0.7), "marigold_deep": thin(colour(0.70, 0.13, 0.008), 0.5,
+                                                                                              0.7)}  # fmt: skip
+    gather(scene, plants, materials)
+
+
+def ground(scene):
+    """Dug soil in clods, a stone slab and an old zinc can."""
+    x, z = np.meshgrid(np.linspace(-40, 40, 420), np.linspace(-60, 14, 420))
+    p = np.stack([x, z], -1)
+    y = 0.30 * fractal(p * 0.5, 3, 2) + 0.26 * np.abs(fractal(p * 1.7, 4, 3)) - 0.25
+    t = texture_grid(1400, 1400, 74, 80)
+    crumbs = fractal(t * 2.5, 4, 5)
+    rgb = np.array([0.085, 0.060, 0.042]) * (1 + 0.35 * crumbs)[..., None]
+    soil = bumpy(crumbs + 0.6 * fractal(t * 9, 2, 6), 0.03, surface(picture(np.clip(rgb, 0.004, 0.9)), 0.95, 0.15))
+    scene["soil"] = mesh(lattice(np.stack([x, y, z], -1), flip=True), both_sides(soil), "soil")
+    zinc = surface({"type": "uniform", "value": 0.30}, 0.38, 0.5, metallic=0.5)
+    scene["can"] = mesh(place(jar(1.0, 2.3), (-0.55, 0.1, 0.9)), both_sides(zinc), "can")
+    v, f, uv = ball(1.0)
+    slab = v * (1 + 0.08 * fractal(v * 1.4, 3, 4))[:, None] * [2.0, 0.35, 1.3]
+    scene["slab"] = mesh(
+        place((slab, f, uv), (-1.9, 0.15, 2.3)), both_sides(surface({"type": "uniform", "value": 0.22}, 0.8, 0.3)), "slab"
+    )
+
+
+def behind(frame, scene):
+    rng = np.random.default_rng(9)
+    for k, rgb in enumerate(((0.24, 0.27, 0.08), (0.36, 0.31, 0.13))):
+        roots = np.stack([rng.uniform(-26, 26, 900), np.zeros(900), rng.uniform(-32, -17, 900)], 1)
+        scene[f"reed{k}"] = mesh(reeds(roots, rng.uniform(7, 11.5, 900), rng), grass_material(rgb), f"reed{k}")
+    rails = Boards(30, 0.9, 0.25, 140, kinds=2, tint=(0.26, 0.22, 0.18), weather=0.8)
+    for x, y in ((-15, 2.4), (15, 2.5), (-15, 4.6), (15, 4.7)):
+        rails.lay(lambda shape, at=(x, y): place(shape, (at[0], at[1], -13.0)), rng)
+    posts = Boards(6.2, 0.8, 0.5, 150, kinds=2, tint=(0.26, 0.22, 0.18), weather=0.8)
+    for x in np.arange(-27, 28, 9.0):
+        posts.lay(lambda shape, at=x: place(shape, (at, 3.0, -13.3), (0, 0, 90 + rng.normal(0, 1.5))), rng)
+    rails.into(scene, "fence_rail")
+    posts.into(scene, "fence_post")
+    leaves = Leaves([(0.34, 0.50, 0.20), (0.55, 0.68, 0.26), (0.22, 0.36, 0.16)])
+    n = 5000
+    x = rng.uniform(-48, 48, n)
+    spots = np.stack([x, (6.5 + 2 * np.sin(x * 0.22)) * rng.beta(2, 1, n), rng.uniform(-52, -44, n)], 1)
+    for k, (shape, material) in enumerate(leaves.scatter(spots, rng.uniform(1.0, 2.0, n), rng)):
+        scene[f"hedge{k}"] = mesh(shape, material, f"hedge{k}")
+
+
+def make(folder):
+    """Return (scene, people, view, grey card place)."""
+    look = view()
+    frame = Frame(look["eye"], look["target"])
+    scene = {"type": "scene"}
+    ground(scene)
+    beds(frame, scene)
+    behind(frame, scene)
+    scene["light_sky"] = panorama_light(clear_sky(SUN_BEARING, SUN_RISE, 3.5), 1.0)
+    scene["light_sun"] = sun(look["eye"], SUN_BEARING, SUN_RISE, 8.0, 0.22)
+    return scene, [], look, (np.array([1.0, 7.5, 3.0]), np.array([0.0, 1.0, 0.45]))

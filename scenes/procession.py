@@ -1,0 +1,199 @@
+"""The night procession: paper lanterns over wet stone, two near faces lit by what they carry."""
+
+import numpy as np
+
+from .kit import assets
+from .kit.figure import ARMS_DOWN, STEP, Figure, curl, figure
+from .kit.noise import cells, fractal, smoothstep
+from .kit.person import Person, build, smile, uneven
+from .kit.props import Frame, lantern_paper
+from .kit.render import area_light, both_sides, colour, mesh, panorama_light, picture, surface
+from .kit.shapes import box, join, lattice, place, sphere, tube
+from .kit.spectra import as_spectrum, daylight_rgb, planck
+
+TITLE = "Night procession"
+STORY = "Down Ropewalk Hill after the rain, everybody carrying the evening's work."
+GOOD_FOR = ["guard", "noise_filter", "exposure", "white_balance"]
+ORDER = 13
+GROUP = "night"
+EV100 = 2.2
+MADE_OF = ["night", "anny"]
+NEUTRAL_WITHIN = 16.0
+LIGHTS = [
+    {"kind": "paper lanterns", "emitters": ["glow"]},
+    {"kind": "lit windows", "emitters": ["light_pane"]},
+    {"kind": "night sky", "emitters": ["light_night"]},
+]
+REGIONS = {
+    "sky": ["nothing"],
+    "lamp": ["glow"],
+    "ground": ["stone"],
+    "dark": ["house", "roof"],
+    "subject": ["person0_jumper", "person0_collar", "person0_cap", "person1_jumper", "person1_collar", "person1_hair"],
+    "skin": ["skin0"],
+    "skin_dark": ["skin1"],
+    "neutral": ["sash"],
+    "shadow": [],
+}
+CANDLE = planck(2250)
+
+NEAR = Person(
+    seed=51, sex="female", ancestry={"asian": 0.85, "caucasian": 0.15}, age=0.16, yaw=16, pitch=-2, roll=-5, vellus=1200,
+    targets=[("head/head-round", 0.3), ("nose/nose-width2-decr", 0.1), ("nose/nose-point-up", 0.15),
+             ("mouth/mouth-scale-horiz-incr", 0.1),
+             ("mouth/mouth-upperlip-volume-incr", 0.2), ("mouth/mouth-lowerlip-volume-incr", 0.2), ("eyes/l-eye-height2-incr",
+                                                                                                    0.25),
+             ("eyes/r-eye-height2-incr", 0.25), ("eyes/l-eye-height1-incr", 0.2), ("eyes/r-eye-height1-incr", 0.2),
+             ("eyes/l-eye-scale-incr", 0.15), ("eyes/r-eye-scale-incr", 0.15), *smile(0.7, 0.35), *uneven(1.0)],
+    melanin=(0.022, 0.16), redness=1.0, freckles=40, moles=3, lip_blood=0.55, brow_width=0.8, brow_hairs=420,
+    brow_colour=(0.022, 0.016, 0.013), lash_colour=(0.012, 0.01, 0.008), eumelanin=1.5, pheomelanin=0.05,
+    iris=((0.05, 0.028, 0.014), (0.03, 0.014, 0.005)), cap=(0.42, 0.05, 0.03), jumper=(0.50, 0.48, 0.44), collar=5.6,
+    collar_bulge=0.08, at=(-1.9, 0.0, 1.0), facing=6,
+)  # fmt: skip
+
+OLD = Person(
+    seed=57, sex="male", ancestry={"african": 1.0}, age=0.62, yaw=-12, pitch=-3, roll=4, vellus=0,
+    targets=[("head/head-age-incr", 0.35), ("head/head-oval", 0.2), ("nose/nose-width3-incr", 0.3), ("eyes/l-eye-bag-incr", 0.4),
+             ("eyes/r-eye-bag-incr", 0.4), ("mouth/mouth-laugh-lines-in", 0.35), ("eyes/l-eye-height2-incr", 0.4),
+             ("eyes/r-eye-height2-incr", 0.4), ("eyes/l-eye-height1-incr", 0.35), ("eyes/r-eye-height1-incr", 0.35),
+             *smile(0.55, 0.3), *uneven(1.1)],
+    melanin=(0.26, 0.70), melanin_slope=1.6, redness=0.9, lip_blood=0.6, lip_melanin=0.04, freckles=30, moles=5, wrinkles=0.9,
+    oil=0.14,
+    roughness=0.34, coat=0.22, brow_hairs=460, brow_colour=(0.10, 0.095, 0.09), lash_colour=(0.01, 0.008, 0.007), beard_hairs=11000,
+    beard_length=0.05, grey=0.75, hair="curls", hairs=14000, hair_length=0.10, eumelanin=1.2, pheomelanin=0.0,
+    iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)), sclera=(0.46, 0.40, 0.34), garment="smock", jumper=(0.05, 0.09, 0.13),
+    collar=5.5,
+    at=(2.5, 0.2, -3.2), facing=10,
+)  # fmt: skip
+
+
+def view():
+    return {"eye": np.array([0.2, 6.5, 21.0]), "target": np.array([0.35, 6.3, 0.0]), "fov": 26.0, "aperture": 0.09, "depth": 6}
+
+
+def paving(scene):
+    """Setts worn round, wet all over, puddles where they have sunk; the street falls away behind."""
+    near, gap = cells(1400, 900, 7)
+    round_ = smoothstep(gap, 0.0, 0.42) * (1 - 0.35 * near**2)
+    wear = fractal(np.stack(np.mgrid[0:1400, 0:1400], -1) / 90.0, 4, 3)
+    pool = smoothstep(fractal(np.stack(np.mgrid[0:1400, 0:1400], -1) / 330.0, 3, 8), 0.06, 0.26)
+    tone = (0.75 + 0.35 * wear) * (0.45 + 0.55 * round_)
+    rgb = np.array([0.070, 0.066, 0.062]) * tone[..., None] * (1 - 0.45 * pool[..., None])
+    rough = np.clip(0.24 - 0.12 * round_ + 0.10 * wear, 0.06, 0.6) * (1 - pool) + 0.035 * pool
+    wet = surface(picture(np.clip(rgb, 0.003, 0.9), scale=(3.2, 6)), picture(rough, raw=True, scale=(3.2, 6)), 0.55)
+    relief = (round_ + 0.12 * wear) * (1 - pool)
+    material = {"type": "bumpmap", "scale": 0.16, "tex": picture(relief, raw=True, scale=(3.2, 6)), "bsdf": wet}
+    x, z = np.meshgrid(np.linspace(-45, 45, 120), np.linspace(-160, 16, 200))
+    y = -9.4 - 0.035 * np.clip(-z - 10, 0, None) - 0.0012 * x**2 + 0.15 * fractal(np.stack([x / 20, z / 20], -1), 3, 2)
+    scene["stone"] = mesh(lattice(np.stack([x, y, z], -1), flip=True), both_sides(material), "stone")
+
+
+def street(frame, scene):
+    """Houses on both sides with a few lit windows."""
+    plaster = both_sides({"type": "diffuse", "reflectance": colour(0.20, 0.18, 0.15)})
+    dark = both_sides(surface(colour(0.05, 0.05, 0.055), 0.6, 0.4))
+    houses, roofs, panes = [], [], []
+    rng = np.random.default_rng(6)
+    for side in (-1, 1):
+        for k in range(6):
+            tall = rng.uniform(26, 44)
+            z = 2 - 24 * k
+            houses.append(place(box((14, tall, 23), 0.3), (side * 31, -12, z)))
+            roof = np.array([[-8, 0, -12], [8, 0, -12], [0, 10, -12], [-8, 0, 12], [8, 0, 12], [0, 10, 12]], float)
+            faces = np.array([[0, 1, 2], [3, 5, 4], [0, 2, 5], [0, 5, 3], [1, 4, 5], [1, 5, 2]])
+            roofs.append((roof + [side * 31, tall - 12.2, z], faces, np.zeros((6, 2))))
+            for floor in range(2):
+                if rng.random() < 0.62:
+                    at = np.array([side * 23.9, -1 + 11 * floor + rng.normal(0, 0.6), z + rng.uniform(-6, 6)])
+                    half = np.array([[0, -2.6, -1.7], [0, -2.6, 1.7], [0, 2.6, 1.7], [0, 2.6, -1.7]])
+                    panes.append((at + half, np.array([[0, 1, 2], [0, 2, 3]]), np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float)))
+    scene["house"] = mesh(join(houses), plaster, "house")
+    scene["roof"] = mesh(join(roofs), dark, "roof", smooth=False)
+    scene["light_pane"] = mesh(
+        join(panes), {"type": "diffuse"}, "light_pane", area_light(as_spectrum(planck(2900) * 0.10)), smooth=False
+    )
+
+
+def lantern(scene, name, at, radius, strength, tint):
+    """A paper lantern that glows by itself, brightest about its candle; hoops show as darker lines."""
+    v, u = np.meshgrid(np.linspace(0, 1, 128), np.linspace(0, 1, 64), indexing="ij")
+    shape = 0.45 + 0.9 * np.exp(-(((v - 0.58) / 0.26) ** 2))
+    shape = shape * (1 - 0.35 * (np.mod(v * 13, 1) < 0.10)) * (1 + 0.10 * fractal(np.stack([u * 8, v * 8], -1), 3, 4))
+    warm = np.array(tint) * strength * shape[..., None]
+    _, hoops = lantern_paper(radius, 2 * radius, hash_seed(name))
+    glow = {"type": "area", "radiance": picture(warm)}
+    coarse, f, uv = sphere(48, 32)
+    coarse = place((coarse, f, uv), turn=(-90, 0, 0))
+    profile = np.abs(coarse[0][:, 1])
+    body = (coarse[0] * radius * np.array([1, 1.0, 1]) * (1 - 0.05 * profile[:, None] ** 4) + at, f, uv)
+    scene[f"glow{name}"] = mesh(body, {"type": "diffuse", "reflectance": colour(0.6, 0.55, 0.45)}, f"glow{name}", glow)
+    return place(hoops, at, scale=1.01)
+
+
+def hash_seed(name):
+    return sum(ord(c) * (k + 3) for k, c in enumerate(name)) % 997
+
+
+WARM, RED, PALE = (1.0, 0.42, 0.10), (1.0, 0.16, 0.03), (1.0, 0.55, 0.20)
+CARRY = {**ARMS_DOWN, **STEP, "upperarm01.R": (-70, 0, 20), "lowerarm01.R": (-60, 0, 0), **curl("R", 45)}
+
+
+def crowd(scene):
+    """Those who follow, each under a lantern on a pole."""
+    rng, poles, hoops = np.random.default_rng(3), [], []
+    skins = ((0.05, 2.2), (0.16, 1.8), (0.03, 2.3), (0.32, 1.6), (0.09, 2.0), (0.04, 2.3), (0.2, 1.7))
+    coats = (
+        (0.30, 0.06, 0.04),
+        (0.05, 0.10, 0.18),
+        (0.30, 0.22, 0.06),
+        (0.10, 0.16, 0.09),
+        (0.35, 0.32, 0.27),
+        (0.16, 0.06, 0.14),
+        (0.2, 0.1, 0.05),
+    )
+    spots = ((-6.2, -15), (0.6, -17), (7.6, -20), (-11.5, -30), (-2.6, -34), (4.8, -38), (12.5, -44))
+    for k, (x, z) in enumerate(spots):
+        ground = -9.4 - 0.035 * max(-z - 10, 0)
+        who = Figure(30 + k, (x, ground, z), facing=rng.uniform(-14, 14), sex="female" if k % 2 else "male", age=rng.uniform(0.15,
+                                                                                                                             0.6),
+                     scale=rng.uniform(0.95, 1.04), bends=CARRY, melanin=skins[k][0], slope=skins[k][1], jacket=coats[k],
+                     cap=coats[(k + 3) % 7] if k % 3 else None)  # fmt: skip
+        scene.update(figure(who, f"walker{k}"))
+        top = np.array([x - 2.0 + rng.normal(0, 0.3), ground + 19.5 + rng.normal(0, 0.8), z + 2.6])
+        poles.append(tube(np.array([[x - 1.6, ground + 9, z + 3.0], [x - 1.8, ground + 15, z + 3.0], top + [0, 2.2, 0]]), 0.09, 8))
+        hoops.append(lantern(scene, f"far{k}", top, rng.uniform(0.95, 1.25), 0.9, (WARM, PALE, RED)[k % 3]))
+    return poles, hoops
+
+
+def make(folder):
+    """Return (scene, people, view, grey card place)."""
+    look = view()
+    frame = Frame(look["eye"], look["target"])
+    people = [build(NEAR, look["eye"] + [-3, 1.0, 0], folder, "person0"), build(OLD, look["eye"] + [-9, 0, 0], folder, "person1")]
+    look["focus"] = people[0].eye[0]
+    look["plate"] = people[0].eye.mean(0) + [0, -0.15, 0]
+    scene = {"type": "scene"}
+    paving(scene)
+    street(frame, scene)
+    poles, hoops = crowd(scene)
+    hoops.append(lantern(scene, "near0", np.array([0.35, 5.35, 2.6]), 0.72, 1.3, WARM))
+    hoops.append(lantern(scene, "near1", np.array([5.1, 8.3, -5.0]), 1.0, 1.0, PALE))
+    hoops.append(lantern(scene, "near2", np.array([-5.0, 8.5, -4.0]), 1.0, 0.9, RED))
+    for x, y, z, top in ((0.35, 1.5, 2.6, 6.3), (5.1, 2.0, -5.0, 9.6), (-5.0, 2.0, -4.0, 9.8)):
+        poles.append(tube(np.array([[x + 0.9, y, z + 0.2], [x + 0.5, (y + top) / 2, z + 0.15], [x, top, z]]), 0.07, 8))
+    wood = both_sides(surface(colour(0.13, 0.085, 0.05), 0.6, 0.4))
+    scene["poles"] = mesh(join(poles), wood, "poles")
+    scene["hoops"] = mesh(join(hoops), both_sides(surface(colour(0.05, 0.035, 0.02), 0.6, 0.3)), "hoops")
+    # A marshal's grey sash on the barrier beside the way: neutral cloth under the lanterns.
+    x, y = np.meshgrid(np.linspace(-1, 1, 60), np.linspace(-1, 1, 40))
+    drape = np.stack(
+        [x * 1.5, y * 1.0 + 0.12 * x**2, 0.10 * np.sin(5 * x) * (1 - y) + 0.04 * fractal(np.stack([x * 2, y * 2], -1), 3, 2)], -1
+    )
+    scene["sash"] = mesh(
+        place(lattice(drape), (-4.3, 4.3, 0.4), (0, 20, 0)),
+        both_sides(surface({"type": "uniform", "value": 0.30}, 0.9, 0.2)),
+        "sash",
+    )
+    night = assets.toned(assets.panorama("night"), daylight_rgb(9500))
+    scene["light_night"] = panorama_light(night, 0.0035, turn=60)
+    return scene, people, look, (np.array([-2.1, 6.6, 2.7]), np.array([0.5, 0.0, 1.0]))

@@ -1,0 +1,129 @@
+"""Every shipped scene: sound pixels, regions that are there, and a scene.toml that agrees with what can be measured."""
+
+import tomllib
+
+import colour
+import numpy as np
+import pytest
+
+from zesty_plum.core import scenes
+from zesty_plum.core.bodies import body
+from zesty_plum.core.colour.white import mired_and_duv
+from zesty_plum.core.develop import balance, sense
+from zesty_plum.core.scenes import DATA
+
+EVERY = sorted(p.parent.name for p in DATA.glob("*/scene.toml"))
+LUMINANCE = np.array([0.2627, 0.6780, 0.0593])
+REC2020 = colour.RGB_COLOURSPACES["ITU-R BT.2020"]
+GROUPS = ["sun", "shade", "dusk", "lamps", "night"]
+
+
+def xyz_of(kelvin, duv):
+    """XYZ with Y = 1 of a light by Ohno (2013), an implementation that is not ours."""
+    uv = colour.temperature.CCT_to_uv_Ohno2013([kelvin, duv])
+    x, y = colour.UCS_uv_to_xy(uv)
+    return np.array([x / y, 1, (1 - x - y) / y])
+
+
+def lab(rgb, white_xyz):
+    xyz = np.asarray(rgb) @ REC2020.matrix_RGB_to_XYZ.T
+    return colour.XYZ_to_Lab(xyz, colour.XYZ_to_xy(white_xyz))
+
+
+def test_there_are_scenes_and_they_come_in_order_of_light():
+    assert len(EVERY) >= 3
+    order = [GROUPS.index(e.group) for e in scenes.index().values()]
+    assert order == sorted(order)
+    assert len({e.title for e in scenes.index().values()}) == len(EVERY)
+
+
+def test_files_are_small_enough_to_ship():
+    sizes = [p.stat().st_size for p in DATA.glob("*/*")]
+    assert max(sizes) < 4e6
+    assert sum(sizes) < 40e6
+
+
+@pytest.mark.parametrize("name", EVERY)
+def test_pixels_are_light_and_regions_are_not_empty(name):
+    scene = scenes.load(name)
+    assert scene.pixels.shape == (960, 1440, 3)
+    assert scene.plate.shape == (640, 960, 3)
+    for picture in (scene.pixels, scene.plate):
+        assert np.isfinite(picture).all()
+        assert picture.min() >= 0
+        assert picture.max() < 65504
+        assert (picture == picture.max()).mean() < 1e-3, "clipped"
+    assert scene.mask.shape == (960, 1440)
+    assert scene.plate_mask.shape == (640, 960)
+    assert set(np.unique(scene.mask)) <= {0, *scene.regions.values()}
+    for region, value in scene.regions.items():
+        assert (scene.mask == value).sum() >= 60, f"{region} is empty"
+
+
+@pytest.mark.parametrize("name", EVERY)
+def test_what_the_file_says_can_be_measured(name):
+    data = tomllib.loads((DATA / name / "scene.toml").read_text())
+    scene = scenes.load(name)
+    low, high = np.percentile(scene.pixels @ LUMINANCE, [0.1, 99.9])
+    assert np.log2(high / max(low, 1e-4)) == pytest.approx(data["stops"], abs=0.1)
+    # The lights add up: their colours, weighed by their lux, to the grey card's; their lux to the exposure value.
+    lights = data["lights"]
+    mixed = sum(light["lux"] * xyz_of(light["kelvin"], light["duv"]) for light in lights)
+    kelvin, duv = colour.temperature.uv_to_CCT_Ohno2013(colour.UCS_to_uv(colour.XYZ_to_UCS(mixed)))
+    assert 1e6 / kelvin == pytest.approx(1e6 / data["kelvin"], abs=2.5)
+    assert duv == pytest.approx(data["duv"], abs=0.0015)
+    assert np.log2(sum(light["lux"] for light in lights) / 2.5) == pytest.approx(data["ev100"], abs=0.03)
+    card = REC2020.matrix_RGB_to_XYZ @ np.array(data["grey_card"])
+    assert card[1] == pytest.approx(0.18, abs=0.001)
+
+
+@pytest.mark.parametrize("name", EVERY)
+def test_balanced_by_its_stated_light_the_neutral_region_is_neutral(name):
+    data = tomllib.loads((DATA / name / "scene.toml").read_text())
+    scene = scenes.load(name)
+    pixels = scene.pixels[scene.mask == scene.regions["neutral"]]
+    # Stated as everywhere, against the Planckian locus; ours counts from the daylight locus above 4000 K.
+    matrix = balance.balance_matrix(mired_and_duv(colour.XYZ_to_xy(xyz_of(data["kelvin"], data["duv"]))), False)
+    mean = np.median(pixels, 0)
+    balanced = np.asarray(matrix) @ mean
+    balanced = balanced / balanced.mean()
+    off = lab(balanced * 0.4, REC2020.matrix_RGB_to_XYZ.sum(1))[1:]
+    assert np.hypot(*off) < data["neutral_within"]
+    if data["kelvin"] < 4000:
+        # Without the balance it is far from neutral: the matrix does the work.
+        assert np.hypot(*lab(mean / mean.mean() * 0.4, REC2020.matrix_RGB_to_XYZ.sum(1))[1:]) > 2 * data["neutral_within"]
+
+
+@pytest.mark.parametrize("name", EVERY)
+def test_the_renderer_left_less_noise_than_the_camera_adds(name):
+    """Noise by the median absolute value of a second difference (Immerkaer 1996) in the calmest parts of the picture."""
+    scene = scenes.load(name)
+    grey = scene.pixels @ LUMINANCE
+    core = grey[1:-1, 1:-1]
+    second = 4 * core - grey[:-2, 1:-1] - grey[2:, 1:-1] - grey[1:-1, :-2] - grey[1:-1, 2:]
+    sensor = body("heron-m2").sensor
+    allowed = sense.noise_deviation(core.astype(np.float32), sensor, 100, scene.pixels.shape[1])
+    ratio = np.abs(second) / np.sqrt(20) / 0.6745 / allowed
+    blocks = ratio[: 958 // 32 * 32, : 1438 // 32 * 32].reshape(29, 32, 44, 32).transpose(0, 2, 1, 3).reshape(-1, 1024)
+    calm = np.sort(np.median(blocks, 1))[: len(blocks) // 10]
+    assert np.median(calm) < 1.0
+
+
+def test_patches_are_what_the_reflectances_give():
+    from scenes import corner
+
+    scene = scenes.load("corner")
+    table = colour.quality.cfi2017.load_TCS_CIE2017(colour.SpectralShape(380, 780, 5))
+    xy = colour.temperature.CCT_to_xy_CIE_D(5600 * 1.4388 / 1.4380)
+    light = colour.sd_CIE_illuminant_D_series(xy).align(colour.SpectralShape(380, 780, 5))
+    worst = 0.0
+    for k, number in enumerate(corner.PATCHES):
+        x, y = 56 + (k % 7) * 122 + 56, 54 + (k // 7) * 121 + 55
+        ours = scene.pixels[y - 12 : y + 12, x - 12 : x + 12].reshape(-1, 3).mean(0)
+        reflectance = colour.SpectralDistribution(dict(zip(table.wavelengths, table.values[:, number - 1])))
+        expected = colour.sd_to_XYZ(reflectance, illuminant=light, method="Integration") / 100
+        white = colour.sd_to_XYZ(colour.sd_ones(light.shape), illuminant=light, method="Integration") / 100
+        # Our frame holds an 18 percent grey at 0.18, so a perfect white at 1.
+        difference = colour.delta_E(lab(ours, white), colour.XYZ_to_Lab(expected, colour.XYZ_to_xy(white)), method="CIE 2000")
+        worst = max(worst, float(difference))
+    assert worst < 1.0
