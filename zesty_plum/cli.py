@@ -20,12 +20,16 @@ from .core import scenes as shipped
 from .core.bodies import bodies, body
 from .core.develop.pipeline import develop
 from .core.errors import PlumError
+from .core.judge.rules import SCHOOLS
+from .core.judge.verdicts import judge
+from .core.measure import figures
 from .core.measure.compare import difference, to_lab
 from .core.pictures.read import MOST_BYTES, read
 from .core.pictures.write import encode, save
 from .core.recipe import Recipe
 from .core.scenes.scene import Scene
 from .core.styles import styles
+from .core.translate import translate as move
 from .memory import keep_freed
 
 JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
@@ -213,6 +217,63 @@ def compare(first: str, second: str, scene: str, as_json: bool) -> None:
     click.echo(f"CIEDE2000 {found.mean:.2f} mean, {found.p95:.2f} at the worst twentieth, {found.most:.2f} at most")
     for label, x, y in dials:
         click.echo(f"{label}: {x} | {y}")
+
+
+@main.command(epilog=EXAMPLES + "zesty-plum measure slack-tide.plum.json --scene workshop --json")
+@click.argument("recipe")
+@click.option("--scene", required=True, help="Id of a sample scene.")
+@click.option(
+    "--school", "schools", multiple=True, type=click.Choice(sorted(SCHOOLS)), help="What you decide for yourself; can be repeated."
+)
+@JSON
+@_faults
+def measure(recipe: str, scene: str, schools: tuple[str, ...], as_json: bool) -> None:
+    """Measure RECIPE on a scene and judge it by what its files are for."""
+    made, source = _recipe(recipe), shipped.load(scene)
+    camera = made.camera
+    picture, plain = (develop(source, look, camera.sensor, 960) for look in (made.look, camera.interpret({})))
+    report = figures.measure(source, made.look, camera.sensor, picture, plain)
+    verdicts = judge(source, made, frozenset(schools))
+    if as_json:
+        _print(
+            {
+                "scene": scene,
+                "recipe": made.name,
+                "intent": made.intent,
+                "figures": report.as_dict(),
+                "verdicts": [asdict(v) for v in verdicts],
+            }
+        )
+        return
+    rows = {"frame": report.frame, **report.regions}
+    click.echo("region          clipped  crushed     L*   chroma  from Plain   noise")
+    for name, f in rows.items():
+        shares = f"{100 * f.clipped:6.1f}%  {100 * f.crushed:6.1f}%"
+        click.echo(f"{name:<15} {shares}  {f.lightness:5.1f}  {f.chroma:7.1f}  {f.from_plain:10.1f}  {f.noise:6.2f}")
+    for verdict in verdicts:
+        click.echo(f"{verdict.sentence} {verdict.remedy.sentence if verdict.remedy else ''}".strip())
+    if not verdicts:
+        click.echo("Nothing to say against it in this scene.")
+
+
+@main.command(epilog=EXAMPLES + "zesty-plum translate slack-tide.plum.json --to wader-v1 -o wader.plum.json --json")
+@click.argument("recipe")
+@click.option("--to", "to", required=True, help="Id of the other body.")
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help=".plum.json")
+@JSON
+@_faults
+def translate(recipe: str, to: str, output: Path, as_json: bool) -> None:
+    """Find the nearest recipe on another body and say what remains."""
+    found = move(_recipe(recipe), body(to))
+    save(output, recipes.dumps(found.recipe).encode())
+    changed = found.recipe.camera.changed(found.recipe.dials)
+    if as_json:
+        _print({"recipe": str(output), "body": to, "dials": changed, "ciede2000": {"mean": found.mean, "p95": found.p95},
+                "texture": found.texture, "words": found.words})  # fmt: skip
+        return
+    click.echo(f"CIEDE2000 {found.mean:.2f} mean, {found.p95:.2f} at the worst twentieth. {' '.join(found.words)}")
+    for name, value in changed.items():
+        click.echo(f"{found.recipe.camera.dial(name).label}: {found.recipe.camera.dial(name).choice(value).label}")
 
 
 @main.command("bodies", epilog=EXAMPLES + "zesty-plum bodies --json")

@@ -1,14 +1,21 @@
 """Bodies as data: a new one is a TOML file alone, and dials speak for themselves."""
 
+import shutil
+from dataclasses import fields
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.builders import HERON
+from tests.builders import HERON, flat_scene
 from zesty_plum.core import bodies
+from zesty_plum.core.develop import sense
+from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.errors import NotFound, PlumError
-from zesty_plum.core.look import Balance
+from zesty_plum.core.look import Balance, Look
+from zesty_plum.core.recipe import make
+from zesty_plum.core.translate import translate
 
 OTHER = """
 name = "Curlew 1"
@@ -50,24 +57,93 @@ choices = [
 """
 
 
-def test_a_body_is_a_file_alone(tmp_path):
-    path = tmp_path / "curlew-1.toml"
-    path.write_text(OTHER)
-    curlew = bodies._read(path)
+@pytest.fixture
+def curlew(tmp_path, monkeypatch):
+    """The bodies that ship, and one more that is a file alone."""
+    for path in bodies.HERE.glob("*.toml"):
+        shutil.copy(path, tmp_path)
+    shutil.copytree(bodies.HERE / "texts", tmp_path / "texts")
+    (tmp_path / "curlew-1.toml").write_text(OTHER)
+    monkeypatch.setattr(bodies, "HERE", tmp_path)
+    bodies.bodies.cache_clear()
+    yield bodies.body("curlew-1")
+    bodies.bodies.cache_clear()
+
+
+def test_a_fifth_body_is_a_file_alone(curlew):
     look = curlew.interpret({"contrast": 2, "mode": "crisp"})
     # One dial moves two fields, each by its own amount and sign.
     assert (look.highlights, look.shadows, look.sharpness) == pytest.approx((0.6, -0.6, 0.3))
-    # A dial that does not count changes nothing, wherever it stands.
+    # A dial that does not count changes nothing, wherever it stands, and says why.
     assert curlew.interpret({"mode": "crisp"}) == curlew.interpret({})
-    assert curlew.sensor.headroom == 3.5
+    assert curlew.idle(curlew.dial("mode"), curlew.complete({})) == "Contrast is at 0."
+    # It renders, and recipes move to it and from it, with nothing but the file.
+    hard, soft = (develop(flat_scene(0.5), curlew.interpret({"contrast": c}), curlew.sensor, 64).encoded.mean() for c in (2, -2))
+    assert hard > soft + 0.01
+    moved = translate(make("x", "heron-m2", {"highlights": 1, "shadows": -1}), curlew)
+    assert moved.recipe.body == "curlew-1"
+    assert moved.recipe.dials["contrast"] > 0
 
 
-def test_every_dial_stands_as_shipped_by_default_and_explains_itself():
-    for dial in HERON.dials:
+EVERY = list(bodies.bodies().values())
+
+
+@pytest.mark.parametrize("camera", EVERY, ids=lambda c: c.id)
+def test_every_dial_stands_as_shipped_by_default_and_explains_itself(camera):
+    known = {f.name for f in fields(Look)}
+    for dial in camera.dials:
         assert dial.default in dial.values
         assert len(set(map(str, dial.values))) == len(dial.values)
         assert all(text.endswith(".") for text in (dial.purpose, dial.means, dial.later))
-        assert dial.needs is None or HERON.dial(dial.needs.dial)
+        for choice in dial.choices:
+            assert set(choice.sets) | set(choice.adds) <= known
+            for need in (*dial.needs, *choice.needs):
+                assert need.why.endswith(".")
+                assert camera.dial(need.dial)
+                named = set(map(str, need.only + need.never))
+                assert need.least is not None or named & set(map(str, camera.dial(need.dial).values))
+
+
+@pytest.mark.parametrize("camera", EVERY, ids=lambda c: c.id)
+def test_every_dial_does_something_grows_with_its_step_and_has_the_sign_it_states(camera):
+    """On a soft-coloured wedge every numbered dial that counts moves the look further with every step, one way."""
+    for dial in camera.dials:
+        if isinstance(dial.values[0], str) or dial.id == "zebra":
+            continue
+        others = {n.dial: next(v for v in camera.dial(n.dial).values if n.met({n.dial: v})) for n in dial.needs}
+        reached = [
+            camera.interpret({**others, dial.id: v})
+            for v in dial.values
+            if camera.counts(dial, camera.complete({**others, dial.id: v}))
+        ]
+        touched = {f for c in dial.choices for f in (*c.adds, *c.sets)} - {"balance"}
+        for name in touched:
+            steps = np.diff([getattr(look, name) for look in reached])
+            assert (steps > 0).all() or (steps < 0).all(), f"{dial.id}: {name}"
+
+
+def test_what_is_greyed_out_when():
+    heron, wader = bodies.body("heron-m2"), bodies.body("wader-v1")
+    whole = heron.complete({"output": "clip_8", "grain": 2, "style": "ink", "iso_most": 250, "guard": 2})
+    assert "clips" in heron.idle(heron.dial("grain"), whole)
+    assert "monochrome" in heron.idle(heron.dial("colour"), whole)
+    assert "ISO 500" in heron.idle(heron.dial("guard"), whole)
+    assert heron.interpret(whole).guard == 0
+    assert not heron.idle(heron.dial("guard"), heron.complete({"iso_most": 400, "guard": 1}))
+    assert wader.idle(wader.dial("knee_slope"), wader.complete({"knee_slope": 2}))
+    assert not wader.idle(wader.dial("knee_slope"), wader.complete({"knee_slope": 2, "knee_point": 85}))
+
+
+def test_two_native_isos():
+    wader = bodies.body("wader-v1").sensor
+    noise = {
+        iso: sense.noise_deviation(np.array([0.18], np.float32), wader, iso, wader.width)[0] for iso in (400, 2000, 2500, 5000)
+    }
+    assert noise[2000] > noise[2500] > noise[400]
+    assert noise[5000] > noise[2500]
+    # Closed form at mid grey: sqrt(n + r^2) / n with n = 4200 x 400 / ISO.
+    n = 4200 * 400 / 2000
+    assert noise[2000] == pytest.approx(0.18 * np.sqrt(n + 20.0**2) / n, rel=1e-5)
 
 
 @pytest.mark.parametrize(
@@ -116,7 +192,7 @@ def test_changed_and_complete_are_inverse(picks):
 def test_unknown_bodies_and_dials_name_the_known_ones():
     with pytest.raises(NotFound, match="heron-m2"):
         bodies.body("owl")
-    with pytest.raises(PlumError, match="exposure, style, grain"):
+    with pytest.raises(PlumError, match="metering, exposure, iso_least"):
         HERON.complete({"tint": 1})
 
 

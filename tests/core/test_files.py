@@ -3,6 +3,7 @@
 import io
 import json
 
+import colour
 import cv2
 import jsonschema
 import numpy as np
@@ -64,7 +65,7 @@ def test_unknown_extra_fields_are_kept():
         ({"dials": {"tint": 1}}, "no dial 'tint'"),
         ({"dials": {"highlights": 0.25}}, "-3, -2.5, -2"),
         ({"dials": {"guard": "2"}}, "0, 1, 2"),
-        ({"dials": {"style": "velvet"}}, "plain, bunting, linen, ink"),
+        ({"dials": {"style": "velvet"}}, "plain, bunting, linen, driftwood"),
         ({"dials": {"grain": True}}, "dials"),
         ({"body": "owl"}, "heron-m2"),
         ({"intent": "art"}, "intent"),
@@ -157,3 +158,26 @@ def test_sixteen_bits_are_really_there():
         assert len(np.unique(back)) > 2000
     with pytest.raises(PlumError, match="8 bits"):
         encode(picture, recipe(), ".jpg", bits=16)
+
+
+@pytest.mark.parametrize("flat", ["ledger", "sounding"])
+def test_a_flat_clip_goes_back_to_plain_through_our_lut(flat):
+    """Rendered flat, then the LUT by OpenColorIO, against the same scene through Plain."""
+    values = lut.table(recipes.make("p", "heron-m2", {}), 33, flat)
+    cube = ocio.Lut3DTransform(gridSize=33)
+    cube.setInterpolation(ocio.INTERP_TETRAHEDRAL)
+    cube.setData(np.ascontiguousarray(values, np.float32).ravel())
+    processor = ocio.Config.CreateRaw().getProcessor(cube).getDefaultCPUProcessor()
+    for scene_id in ("corner", "garden", "workshop"):
+        scene = scenes.load(scene_id)
+        clip = np.ascontiguousarray(np.clip(rendered(scene, 360, style=flat).encoded, 0, 1), np.float32)
+        processor.applyRGB(clip)
+        labs = [linear_srgb_to_lab(srgb_decode(p).astype(np.float32)) for p in (clip, np.clip(rendered(scene, 360).encoded, 0, 1))]
+        apart = ciede2000(*labs)
+        assert apart.mean() < 0.2, scene_id
+        assert np.percentile(apart, 99) < 1.5, scene_id
+
+
+def test_acescct_is_decoded_as_published():
+    x = np.linspace(0, 1, 500, dtype=np.float32)
+    assert lut.acescct_decode(x) == pytest.approx(colour.models.log_decoding_ACEScct(x), rel=1e-4, abs=1e-6)

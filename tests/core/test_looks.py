@@ -14,7 +14,7 @@ from zesty_plum.core.styles import style, styles
 def region(scene_id: str, name: str, **dials) -> np.ndarray:
     """Encoded pixels of a region, noise averaged out by the small size."""
     scene = scenes.load(scene_id)
-    picture = rendered(scene, 300, **dials).encoded
+    picture = rendered(scene, 360, **dials).encoded
     mask = scene.mask[::4, ::4][: picture.shape[0], : picture.shape[1]]
     return picture[mask == scene.regions[name]]
 
@@ -32,7 +32,10 @@ def hue(encoded: np.ndarray) -> float:
 def test_contrast_at_mid_grey_is_what_the_file_says(which):
     stops = np.array([-0.01, 0.01])
     slope = np.diff(np.log2(tone.display(stops, which.tone, 3.0))) / np.diff(stops)
-    assert slope[0] == pytest.approx(which.tone.contrast, rel=0.01)
+    low, high = which.figures["contrast"]
+    assert low <= slope[0] <= high
+    if not which.tone.log_stops:
+        assert slope[0] == pytest.approx(which.tone.contrast, rel=0.01)
 
 
 def chroma(encoded: np.ndarray) -> float:
@@ -42,15 +45,15 @@ def chroma(encoded: np.ndarray) -> float:
 def test_bunting_is_vivid_but_spares_faces():
     paint = [chroma(region("boatyard", "paint", style=s)) for s in ("plain", "bunting")]
     skin = [chroma(region("boatyard", "skin", style=s)) for s in ("plain", "bunting")]
-    sky = [chroma(region("boatyard", "sky", style=s)) for s in ("plain", "bunting")]
+    sky = [chroma(region("loft", "sky", style=s)) for s in ("plain", "bunting")]
     assert sky[1] > 1.15 * sky[0]
     assert paint[1] > 1.02 * paint[0]
     assert skin[1] / skin[0] < sky[1] / sky[0]
 
 
 def test_linen_is_softer_lighter_and_paler_than_plain():
-    for name in ("paint", "foliage", "sky"):
-        plain, linen = (region("boatyard", name, style=s) for s in ("plain", "linen"))
+    for scene_id, name in (("boatyard", "paint"), ("garden", "foliage"), ("loft", "sky")):
+        plain, linen = (region(scene_id, name, style=s) for s in ("plain", "linen"))
         assert chroma(linen) < 0.95 * chroma(plain)
     darks = [np.percentile(region("boatyard", "foliage", style=s), 2) for s in ("plain", "linen")]
     assert darks[1] > darks[0] + 0.02
@@ -64,14 +67,19 @@ def test_skin_stays_skin(scene_id, which):
 
 
 def test_ink_has_no_colour_at_all():
-    assert np.ptp(rendered(scenes.load("boatyard"), 300, style="ink").pixels, axis=-1).max() == 0
+    assert np.ptp(rendered(scenes.load("boatyard"), 360, style="ink").pixels, axis=-1).max() == 0
 
 
 @pytest.mark.parametrize("scene_id", scenes.index())
 def test_automatic_balance_comes_near_a_grey_card(scene_id):
     scene = scenes.load(scene_id)
-    # Like a camera's it errs, but by less than an eye calls a cast: 40 mired, 0.010 Duv.
-    assert scene.auto_light[0] == pytest.approx(scene.card_light[0], abs=40)
+    # Like a camera's it errs, but by less than an eye calls a cast: 40 mired, 0.010 Duv. What is bluer than daylight it
+    # believes by half at most (sky and sea are often blue without lighting anything), so under open sky it stays warmer.
+    own, card = scene.auto_light[0], scene.card_light[0]
+    if card > 170:
+        assert own == pytest.approx(card, abs=40)
+    else:
+        assert card - 25 < own < 195
     assert scene.auto_light[1] == pytest.approx(scene.card_light[1], abs=0.010)
 
 
@@ -104,7 +112,7 @@ def test_the_wedge_follows_the_curve():
     scene = scenes.load("corner")
     picture = rendered(scene, scene.size[0], white_balance="grey_card").encoded
     for k, stops in enumerate(np.arange(-6.5, 3.6, 1.0)[:10]):
-        patch = picture[530:580, 40 + k * 102 + 30 : 40 + k * 102 + 72].mean()
+        patch = picture[820:890, 40 + int(k * 123.6) + 40 : 40 + int(k * 123.6) + 84].mean()
         # The closed form, applied to the light that was drawn.
         light = tone.display(np.array([stops]), style("plain").tone, 3.0)
         assert patch == pytest.approx(float(colour.models.eotf_inverse_sRGB(light)[0]), abs=0.012), stops

@@ -79,7 +79,7 @@ def test_neutral_in_neutral_out(which, stops, highlights, shadows, colour_step, 
     assert np.ptp(out) < 0.4 / 255
 
 
-@pytest.mark.parametrize("which", styles().values(), ids=styles())
+@pytest.mark.parametrize("which", [s for s in styles().values() if s.colouring.toning is None], ids=lambda s: s.id)
 def test_no_saturation_is_a_neutral_picture(which):
     from dataclasses import replace
 
@@ -128,12 +128,16 @@ def test_clipped_light_stays_neutral():
         assert rendered(scene, **dials).pixels.min() == 255
 
 
+def rolled(values: np.ndarray, limit: float) -> np.ndarray:
+    return np.array([gamut.rolled_off(float(v), limit) for v in values])
+
+
 def test_roll_off_leaves_what_fits_and_lands_the_limit_on_the_edge():
     x = np.linspace(0, 1.5, 400)
-    assert np.allclose(gamut.roll_off(x, 1.0)[x <= 1], x[x <= 1], atol=1e-6)
-    rolled = gamut.roll_off(x, 1.5)
-    assert rolled[-1] == pytest.approx(1, abs=1e-5)
-    assert (np.diff(rolled) > 0).all()
+    assert np.allclose(rolled(x, 1.0)[x <= 1], x[x <= 1], atol=1e-6)
+    far = rolled(x, 1.5)
+    assert far[-1] == pytest.approx(1, abs=1e-5)
+    assert (np.diff(far) > 0).all()
 
 
 def test_a_table_is_close_to_the_formula():

@@ -1,27 +1,45 @@
 """LUT files: a look baked into a table that other programs apply.
 
-The input is a finished neutral picture in sRGB (`srgb`), taken as our style Plain made it. Noise, grain, sharpness and
-noise reduction need neighbouring pixels and cannot be in a table; the file says so.
+The input is a finished neutral picture in sRGB (`srgb`), taken as our style Plain made it; or a clip in one of our flat
+styles (`ledger`, `sounding`), brought back to the light it was made of; or ACEScct, a published log encoding (Academy
+S-2016-001). Noise, grain, clarity, sharpness and noise reduction need neighbouring pixels and cannot be in a table; the
+file says so.
 """
 
+from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
 
 import numpy as np
 
-from .arrays import Array
+from .arrays import MID_GREY, Array
 from .bodies import Value
+from .colour.spaces import D65_XY, REC2020_TO_XYZ, apply_matrix, rgb_to_xyz_matrix
+from .colour.white import adapt
 from .develop import balance, point
+from .develop.undo import undo
 from .errors import PlumError
+from .look import Look
 from .recipe import Recipe
 from .styles import style
 
-INPUTS = ("srgb",)
+FLAT = ("ledger", "sounding")
+INPUTS = {
+    "srgb": "a finished neutral picture",
+    "ledger": "a clip in our style Ledger, neutral, nothing else changed",
+    "sounding": "a clip in our style Sounding, neutral, nothing else changed",
+    "acescct": "ACEScct: AP1 primaries, log encoded, mid grey at 0.4136",
+}
+AP1_TO_REC2020 = (
+    np.linalg.inv(REC2020_TO_XYZ)
+    @ adapt((0.32168, 0.33767), D65_XY)
+    @ rgb_to_xyz_matrix([(0.713, 0.293), (0.165, 0.830), (0.128, 0.044)], (0.32168, 0.33767))
+)
 LEAST, MOST = 2, 129
-LEFT_OUT = "A table cannot hold grain, noise, noise reduction or sharpness."
+LEFT_OUT = "A table cannot hold grain, noise, noise reduction, clarity or sharpness."
 
 
 def table(recipe: Recipe, size: int = 33, source: str = "srgb") -> Array:
-    """Return the look as (size, size, size, 3), indexed [red, green, blue], encoded sRGB in and out."""
+    """Return the look as (size, size, size, 3), indexed [red, green, blue]; `source` is a key of `INPUTS`, out comes sRGB."""
     if source not in INPUTS:
         raise PlumError(f"There is no LUT input '{source}'. The inputs are {', '.join(INPUTS)}.")
     if not LEAST <= size <= MOST:
@@ -29,10 +47,38 @@ def table(recipe: Recipe, size: int = 33, source: str = "srgb") -> Array:
     look = recipe.look
     # A finished picture has no other light to find than its own, so automatic and grey card leave it as it is.
     own = (balance.DAYLIGHT_MIRED, 0.0)
-    matrix = balance.balance_matrix(balance.assumed_light(look, own, own), finished=True)
+    light = balance.assumed_light(look, own, own)
     white = point.FINISHED_WHITE + look.guard
-    made = point.Point(look, style(look.style), white, point.as_tuple(matrix), finished=True)
-    return made.table(size)
+    if source == "srgb":
+        matrix = balance.balance_matrix(light, finished=True)
+        return point.Point(look, style(look.style), white, point.as_tuple(matrix), finished=True).table(size)
+    steps = np.linspace(0, 1, size, dtype=np.float32)
+    grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1).reshape(-1, 3)
+    scene = apply_matrix(acescct_decode(grid), AP1_TO_REC2020) if source == "acescct" else _unflatten(grid, source)
+    # The scene found is neutral already: put it back under the light that counts as its own, then balance as the look does.
+    balanced = balance.balance_matrix(light, False) @ np.linalg.inv(balance.balance_matrix(own, False))
+    scene = np.maximum(apply_matrix(scene * np.float32(2.0**look.exposure), balanced), 0)
+    made = point.Point(look, style(look.style), white, point.as_tuple(np.eye(3)), finished=False)
+    clip = np.float32(MID_GREY * 2.0**white)
+    return np.asarray(made.develop(np.minimum(scene, clip)).reshape(size, size, size, 3), np.float32)
+
+
+@lru_cache(maxsize=2)
+def _flat_scene(source: str, size: int) -> Array:
+    made = point.Point(Look(style=source), style(source), point.FINISHED_WHITE, point.as_tuple(np.eye(3)), finished=False)
+    steps = np.linspace(0, 1, size, dtype=np.float32)
+    grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1).reshape(-1, 3)
+    return undo(made, grid)
+
+
+def _unflatten(grid: Array, source: str) -> Array:
+    return _flat_scene(source, round(len(grid) ** (1 / 3)))
+
+
+def acescct_decode(encoded: Array) -> Array:
+    """Linear AP1 from ACEScct (Academy S-2016-001)."""
+    return np.asarray(np.where(encoded <= 0.155251141552511, (encoded - 0.0729055341958355) / 10.5402377416545,
+                               np.exp2(encoded * 17.52 - 9.72)), np.float32)  # fmt: skip
 
 
 def _remarks(recipe: Recipe, source: str) -> list[str]:
@@ -43,7 +89,7 @@ def _remarks(recipe: Recipe, source: str) -> list[str]:
         f"Recipe: {_line(recipe.name)}",
         f"Body: {body.name}",
         f"Dials not as shipped: {dials or 'none'}",
-        f"Input: {source}, a finished neutral picture",
+        f"Input: {source}, {INPUTS[source]}",
         "Output: sRGB",
         LEFT_OUT,
     ]

@@ -1,6 +1,7 @@
 """Bodies: camera models as data, and what their dials mean.
 
-A body is one TOML file beside this one. `Body.interpret` turns the values of its dials into a look.
+A body is one TOML file beside this one. `Body.interpret` turns the values of its dials into a look. What a dial is for and
+what can be undone later is the same on every body that has it, and stands in `texts/dials.toml`; a body may say it anew.
 """
 
 import tomllib
@@ -11,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import NotFound, PlumError
-from ..look import Balance, Look, Sensor
+from ..look import Balance, Look, Metering, Sensor
 from ..styles import styles
 
 HERE = Path(__file__).parent
@@ -20,28 +21,34 @@ Value = float | int | str
 
 
 @dataclass(frozen=True)
-class Choice:
-    """One place of a dial: its value in files, how the body prints it, and what it sets or adds in a look."""
-
-    value: Value
-    label: str
-    sets: Mapping[str, Any] = field(default_factory=dict)
-    adds: Mapping[str, float] = field(default_factory=dict)
-
-
-@dataclass(frozen=True)
 class Need:
-    """When a dial counts: another dial stands at one of `only`, or at none of `never`."""
+    """When something counts: another dial stands at one of `only`, at none of `never`, at `least` or above."""
 
     dial: str
     why: str
     only: tuple[Value, ...] = ()
     never: tuple[Value, ...] = ()
+    least: float | None = None
 
     def met(self, dials: Mapping[str, Value]) -> bool:
-        """Whether the dial counts."""
+        """Whether it counts; a body without that dial sets no condition."""
+        if self.dial not in dials:
+            return True
         value = dials[self.dial]
+        if self.least is not None:
+            return not isinstance(value, str) and value >= self.least
         return value in self.only if self.only else value not in self.never
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One place of a dial: its value in files, how the body prints it, what it sets or adds in a look, and when it can."""
+
+    value: Value
+    label: str
+    sets: Mapping[str, Any] = field(default_factory=dict)
+    adds: Mapping[str, float] = field(default_factory=dict)
+    needs: tuple[Need, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -57,7 +64,7 @@ class Dial:
     later: str
     choices: tuple[Choice, ...]
     default: Value
-    needs: Need | None = None
+    needs: tuple[Need, ...] = ()
 
     @property
     def values(self) -> tuple[Value, ...]:
@@ -103,12 +110,14 @@ def _same(a: Value, b: Value) -> bool:
 
 @dataclass(frozen=True)
 class Body:
-    """A camera model."""
+    """A camera model; `separate` says that stills and clips keep settings of their own."""
 
     id: str
     name: str
     kind: str
+    about: str
     slots: int
+    separate: bool
     sensor: Sensor
     dials: tuple[Dial, ...]
 
@@ -130,9 +139,14 @@ class Body:
         full = self.complete(dials)
         return {d.id: full[d.id] for d in self.dials if full[d.id] != d.default}
 
+    def idle(self, dial: Dial, dials: Mapping[str, Value]) -> str:
+        """Why a dial has no say where it stands, given all the others; empty when it has one."""
+        needs = (*dial.needs, *dial.choice(dials[dial.id]).needs)
+        return next((need.why for need in needs if not need.met(dials)), "")
+
     def counts(self, dial: Dial, dials: Mapping[str, Value]) -> bool:
         """Whether a dial has a say, given the others."""
-        return dial.needs is None or dial.needs.met(dials)
+        return not self.idle(dial, dials)
 
     def interpret(self, dials: Mapping[str, Value]) -> Look:
         """Turn dial values into a look."""
@@ -143,8 +157,9 @@ class Body:
                 continue
             choice = dial.choice(full[dial.id])
             changes = dict(choice.sets) | {k: getattr(look, k) + v for k, v in choice.adds.items()}
-            if "balance" in changes:
-                changes["balance"] = Balance(changes["balance"])
+            for name, kind in (("balance", Balance), ("metering", Metering)):
+                if name in changes:
+                    changes[name] = kind(changes[name])
             look = replace(look, **changes)
         return look
 
@@ -161,14 +176,16 @@ def _number_label(value: float, unit: str, thirds: bool) -> str:
 def _numbers(data: dict[str, Any]) -> tuple[Choice, ...]:
     low, high, thirds = data["from"], data["to"], data.get("thirds", False)
     step = 1 / 3 if thirds else data.get("step", 1)
-    adds = data.get("adds", {})
-    plain = data["from"] >= 0 and data["unit"] != "stops"
+    adds, starts, each = data.get("adds", {}), data.get("starts", {}), data.get("sets_each", {})
+    plain = data["from"] >= 0 and data.get("unit", "steps") != "stops"
     made = []
     for k in range(round((high - low) / step) + 1):
         exact = low + k * step
         value: Value = round(exact) if abs(exact - round(exact)) < 1e-6 else round(exact, 2)
-        label = _number_label(exact, data["unit"], thirds)
-        made.append(Choice(value, label.lstrip("+") if plain else label, adds={f: a * exact for f, a in adds.items()}))
+        label = _number_label(exact, data.get("unit", "steps"), thirds)
+        sets = {f: a * exact for f, a in each.items()}
+        added = {f: starts.get(f, 0.0) + a * exact for f, a in adds.items()}
+        made.append(Choice(value, label.lstrip("+") if plain else label, sets, added))
     return tuple(made)
 
 
@@ -177,38 +194,64 @@ def _mireds(data: dict[str, Any]) -> tuple[Choice, ...]:
     made = []
     for mired in range(start, stop - 1, step):
         kelvin = round(1e6 / mired, -1)
-        made.append(Choice(int(kelvin), f"{kelvin:.0f} K", sets={data["sets"]: float(mired)}))
+        made.append(Choice(int(kelvin), f"{kelvin:.0f} K", sets={data["sets"]: float(mired), **data.get("also", {})}))
     return tuple(made)
+
+
+def _needs(data: Any) -> tuple[Need, ...]:
+    rows = [data] if isinstance(data, dict) else data or []
+    return tuple(Need(r["dial"], r["why"], tuple(r.get("only", ())), tuple(r.get("not", ())), r.get("least")) for r in rows)
+
+
+@cache
+def _texts() -> dict[str, dict[str, str]]:
+    return tomllib.loads((HERE / "texts" / "dials.toml").read_text(encoding="utf-8"))
 
 
 def _dial(data: dict[str, Any]) -> Dial:
     if data.get("choices") == "styles":
-        choices = tuple(Choice(s.id, s.name, sets={"style": s.id}) for s in styles().values())
+        some = data.get("some", list(styles()))
+        choices = tuple(Choice(s, styles()[s].name, sets={"style": s}) for s in some)
     elif "choices" in data:
-        choices = tuple(Choice(c["id"], c["label"], c.get("sets", {}), c.get("adds", {})) for c in data["choices"])
+        choices = tuple(
+            Choice(c["id"], c["label"], c.get("sets", {}), c.get("adds", {}), _needs(c.get("needs"))) for c in data["choices"]
+        )
     elif "mired_from" in data:
         choices = _mireds(data)
     else:
         choices = _numbers(data)
     default = data.get("default", choices[0].value if "from" not in data else 0)
-    needs = data.get("needs")
-    need = Need(needs["dial"], needs["why"], tuple(needs.get("only", ())), tuple(needs.get("not", ()))) if needs else None
-    texts = {k: data[k] for k in ("id", "label", "group", "unit", "purpose", "means", "later")}
-    dial = Dial(**texts, choices=choices, default=default, needs=need)
+    known = _texts().get(data["id"], {})
+    texts = {k: data.get(k, known.get(k, "")) for k in ("label", "group", "purpose", "means", "later")}
+    for key, text in texts.items():
+        if not text:
+            raise PlumError(f"Dial '{data['id']}' has no {key}: write one in the body's file.")
+    dial = Dial(
+        data["id"], **texts, unit=data.get("unit", "steps"), choices=choices, default=default, needs=_needs(data.get("needs"))
+    )
     dial.position(default)
     return dial
 
 
-def _read(path: Path) -> Body:
+def read(path: Path) -> Body:
+    """Read a body from its TOML file."""
     data = tomllib.loads(path.read_text(encoding="utf-8"))
-    sensor = Sensor(**data["sensor"])
-    return Body(path.stem, data["name"], data["kind"], data["slots"], sensor, tuple(_dial(d) for d in data["dials"]))
+    dials = tuple(_dial(d) for d in data["dials"])
+    facts = {k: data[k] for k in ("name", "kind", "slots")}
+    return Body(
+        path.stem,
+        **facts,
+        about=data.get("about", ""),
+        separate=data.get("separate", False),
+        sensor=Sensor(**data["sensor"]),
+        dials=dials,
+    )
 
 
 @cache
 def bodies() -> dict[str, Body]:
     """All bodies by id."""
-    return {p.stem: _read(p) for p in sorted(HERE.glob("*.toml"))}
+    return {p.stem: read(p) for p in sorted(HERE.glob("*.toml"))}
 
 
 def body(body_id: str) -> Body:

@@ -1,42 +1,78 @@
 """CIEDE2000 colour difference (CIE 142; formulas as in Sharma, Wu and Dalal 2005)."""
 
+import math
+
+import numba
 import numpy as np
 
+from .. import bands
 from ..arrays import Array
+
+_25_7 = 25.0**7
+COS30, SIN30 = math.cos(math.radians(30)), math.sin(math.radians(30))
+COS6, SIN6 = math.cos(math.radians(6)), math.sin(math.radians(6))
+COS63, SIN63 = math.cos(math.radians(63)), math.sin(math.radians(63))
+PART = 4096  # colours a worker takes at least
+
+
+@numba.njit(nogil=True, cache=True)
+def _between(first: Array, second: Array, out: Array) -> None:
+    """CIEDE2000 of two flat lists of L*a*b* (n, 3) into (n,)."""
+    turn_over = 2 * math.pi
+    for i in range(out.size):
+        l1, a1, b1 = float(first[i, 0]), float(first[i, 1]), float(first[i, 2])
+        l2, a2, b2 = float(second[i, 0]), float(second[i, 1]), float(second[i, 2])
+        mean7 = ((math.sqrt(a1 * a1 + b1 * b1) + math.sqrt(a2 * a2 + b2 * b2)) / 2) ** 7
+        g = 1.5 - 0.5 * math.sqrt(mean7 / (mean7 + _25_7))
+        a1, a2 = a1 * g, a2 * g
+        c1, c2 = math.sqrt(a1 * a1 + b1 * b1), math.sqrt(a2 * a2 + b2 * b2)
+        dl, dc = l2 - l1, c2 - c1
+        lightness, chroma = (l1 + l2) / 2, (c1 + c2) / 2
+        if c1 * c2 > 0:
+            h1, h2 = math.atan2(b1, a1), math.atan2(b2, a2)
+            h1 = h1 + turn_over if h1 < 0 else h1
+            h2 = h2 + turn_over if h2 < 0 else h2
+            turn, total = h2 - h1, h1 + h2
+            if turn > math.pi:
+                turn -= turn_over
+            elif turn < -math.pi:
+                turn += turn_over
+            if abs(h1 - h2) > math.pi:
+                total = total + turn_over if total < turn_over else total - turn_over
+            hue = total / 2
+            dh = 2 * math.sqrt(c1 * c2) * math.sin(turn / 2)
+            # Cosines of the multiples of the hue from one sine and cosine, by the addition theorem.
+            c, s = math.cos(hue), math.sin(hue)
+            c_2, s_2 = c * c - s * s, 2 * s * c
+            c_3, s_3 = c_2 * c - s_2 * s, s_2 * c + c_2 * s
+            c_4, s_4 = c_2 * c_2 - s_2 * s_2, 2 * s_2 * c_2
+            t = (
+                1
+                - 0.17 * (c * COS30 + s * SIN30)
+                + 0.24 * c_2
+                + 0.32 * (c_3 * COS6 - s_3 * SIN6)
+                - 0.20 * (c_4 * COS63 + s_4 * SIN63)
+            )
+            off = (hue * 57.29577951308232 - 275) / 25
+            chroma7 = chroma**7
+            rotate = (
+                -2 * math.sqrt(chroma7 / (chroma7 + _25_7)) * math.sin(math.pi / 3 * math.exp(-off * off))
+                if off * off < 40
+                else 0.0
+            )
+        else:
+            dh, t, rotate = 0.0, 1.0, 0.0
+        away = (lightness - 50) ** 2
+        ll = dl / (1 + 0.015 * away / math.sqrt(20 + away))
+        cc = dc / (1 + 0.045 * chroma)
+        hh = dh / (1 + 0.015 * chroma * t)
+        out[i] = math.sqrt(max(ll * ll + cc * cc + hh * hh + rotate * cc * hh, 0.0))
 
 
 def ciede2000(first: Array, second: Array) -> Array:
-    """Difference of two L*a*b* arrays of shape (..., 3); returns (...,)."""
-    l1, a1, b1 = np.moveaxis(np.asarray(first, np.float32), -1, 0)
-    l2, a2, b2 = np.moveaxis(np.asarray(second, np.float32), -1, 0)
-    mean_chroma7 = ((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2) ** 7
-    g = 1.5 - 0.5 * np.sqrt(mean_chroma7 / (mean_chroma7 + 25.0**7))
-    a1, a2 = a1 * g, a2 * g
-    c1, c2 = np.hypot(a1, b1), np.hypot(a2, b2)
-    h1, h2 = np.arctan2(b1, a1), np.arctan2(b2, a2)
-    coloured = c1 * c2 > 0
-    turn = np.where(coloured, np.mod(h2 - h1 + np.pi, 2 * np.pi) - np.pi, 0)
-    # Opposite hues: the standard takes +180 degrees, the remainder above gives -180.
-    turn = np.where(turn == -np.pi, np.pi, turn)
-    dl, dc, dh = l2 - l1, c2 - c1, 2 * np.sqrt(c1 * c2) * np.sin(turn / 2)
-    lightness, chroma = (l1 + l2) / 2, (c1 + c2) / 2
-    h1, h2 = np.mod(h1, 2 * np.pi), np.mod(h2, 2 * np.pi)
-    total = h1 + h2
-    apart = np.abs(h1 - h2) > np.pi
-    hue = np.where(apart, np.where(total < 2 * np.pi, total + 2 * np.pi, total - 2 * np.pi), total) / 2
-    hue = np.where(coloured, hue, total)
-    t = (
-        1
-        - 0.17 * np.cos(hue - np.radians(30))
-        + 0.24 * np.cos(2 * hue)
-        + 0.32 * np.cos(3 * hue + np.radians(6))
-        - 0.20 * np.cos(4 * hue - np.radians(63))
-    )
-    bend = np.radians(60) * np.exp(-(((np.degrees(hue) - 275) / 25) ** 2))
-    chroma7 = chroma**7
-    rotate = -2 * np.sqrt(chroma7 / (chroma7 + 25.0**7)) * np.sin(bend)
-    off = (lightness - 50) ** 2
-    sl = 1 + 0.015 * off / np.sqrt(20 + off)
-    sc, sh = 1 + 0.045 * chroma, 1 + 0.015 * chroma * t
-    cc, hh = dc / sc, dh / sh
-    return np.asarray(np.sqrt(np.maximum((dl / sl) ** 2 + cc**2 + hh**2 + rotate * cc * hh, 0)), np.float32)
+    """Difference of two L*a*b* arrays that broadcast to one shape (..., 3); returns (...,) float32."""
+    first, second = np.broadcast_arrays(np.asarray(first, np.float32), np.asarray(second, np.float32))
+    one, two = (np.ascontiguousarray(a).reshape(-1, 3) for a in (first, second))
+    out = np.empty(len(one), np.float32)
+    bands.run(lambda top, end: _between(one[top:end], two[top:end], out[top:end]), len(one), PART)
+    return out.reshape(first.shape[:-1])

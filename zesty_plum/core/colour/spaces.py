@@ -46,6 +46,8 @@ _TO_OPPONENT = np.array(
 )
 _FROM_OPPONENT = np.linalg.inv(_TO_OPPONENT)
 _FROM_CONES = np.linalg.inv(_TO_CONES)
+# The same for compiled loops: there and back (2, 3, 3).
+OKLAB_CONES, OKLAB_OPPONENTS = np.stack([_TO_CONES, _FROM_CONES]), np.stack([_TO_OPPONENT, _FROM_OPPONENT])
 
 
 def apply_matrix(colours: Array, matrix: Matrix) -> Array:
@@ -55,15 +57,15 @@ def apply_matrix(colours: Array, matrix: Matrix) -> Array:
 
 
 def srgb_encode(linear: Array) -> Array:
-    """IEC 61966-2-1 encoding of linear values 0 to 1; values outside are clipped."""
+    """IEC 61966-2-1 encoding of linear values 0 to 1; values outside are clipped. Keeps the precision it is given."""
     x = np.clip(linear, 0, 1)
-    return np.where(x <= 0.0031308, 12.92 * x, 1.055 * np.power(np.maximum(x, 0.0031308), 1 / 2.4) - 0.055).astype(np.float32)
+    return np.asarray(np.where(x <= 0.0031308, 12.92 * x, 1.055 * np.power(np.maximum(x, 0.0031308), 1 / 2.4) - 0.055))
 
 
 def srgb_decode(encoded: Array) -> Array:
     """Inverse of `srgb_encode`."""
     x = np.clip(encoded, 0, 1)
-    return np.where(x <= 0.04045, x / 12.92, np.power((x + 0.055) / 1.055, 2.4)).astype(np.float32)
+    return np.asarray(np.where(x <= 0.04045, x / 12.92, np.power((x + 0.055) / 1.055, 2.4)))
 
 
 def linear_srgb_to_oklab(linear: Array) -> Array:

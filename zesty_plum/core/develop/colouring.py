@@ -1,29 +1,50 @@
-"""Colour: a style's treatment of hues, saturation, and monochrome, on display light in Oklch."""
+"""Colour on display light, in Oklch: a style's treatment of hues, phase, saturation, depth by hue, density, monochrome.
 
+Everything here is smooth and periodic in hue and fades out towards grey, so that neutrals stay neutral and no gradient
+gets an edge.
+"""
+
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 
+import numba
 import numpy as np
 
+from .. import bands
 from ..arrays import Array
-from ..colour.spaces import linear_srgb_to_oklab, oklab_to_linear_srgb
+from ..colour.spaces import OKLAB_CONES, OKLAB_OPPONENTS, oklab_to_linear_srgb
 from . import gamut
 
 HUES = 12  # hue centres of a style's table, every 30 degrees of Oklch hue from 0
 CIRCLE = 4320  # places around the hue circle that a look-up tells apart, a twelfth of a degree
 GREYISH = 0.04  # chroma at which a change of lightness by hue is at half strength
+# Oklch hues of the display's own primaries and their mixtures, for depth: red, yellow, green, cyan, blue, magenta.
+SIX = (29.2, 109.8, 142.5, 194.8, 264.1, 328.4)
+DARKER, FULLER = 0.045, 0.030  # what one unit of depth takes from lightness and adds to chroma at its hue
+DENSE = 0.16  # share of lightness that full density takes from a colour at full chroma
+# Weights of red, green and blue light behind a coloured filter before the lens, relative to no filter.
+FILTERS = {
+    "none": (1.0, 1.0, 1.0),
+    "yellow": (1.15, 1.0, 0.45),
+    "orange": (1.45, 0.80, 0.20),
+    "red": (2.00, 0.35, 0.06),
+    "green": (0.55, 1.25, 0.50),
+}
 
 
 @dataclass(frozen=True, slots=True)
 class Colouring:
     """turn : degrees, chroma and lightness : factors, each one number for every hue centre (12,).
-    mono : weights of red, green and blue display light for a monochrome picture, or None.
+    mono : weights of red, green and blue display light for a monochrome picture, or None. toning : Oklab a and b that a
+    monochrome picture takes on in its shadows and in its lights (4,), strongest a third of the way from each end.
     """
 
     turn: tuple[float, ...] = (0.0,) * HUES
     chroma: tuple[float, ...] = (1.0,) * HUES
     lightness: tuple[float, ...] = (1.0,) * HUES
     mono: tuple[float, float, float] | None = None
+    toning: tuple[float, float, float, float] | None = None
 
     @property
     def neutral(self) -> bool:
@@ -46,34 +67,114 @@ def _circle(tables: tuple[tuple[float, ...], ...]) -> Array:
     return np.stack([r[low] * (1 - weight) + r[low + 1] * weight for r in rows]).astype(np.float32)
 
 
-def by_hue(how: Colouring, hue: Array) -> tuple[Array, Array, Array]:
-    """Turn, chroma and lightness of a style at hues in radians."""
-    place = (hue * np.float32(CIRCLE / (2 * np.pi))).astype(np.int32) % CIRCLE
-    turn, chroma, lightness = _circle((how.turn, how.chroma, how.lightness))
-    return turn.take(place), chroma.take(place), lightness.take(place)
+@lru_cache(maxsize=32)
+def _depth_circle(depth: tuple[float, ...]) -> Array:
+    """Depth around the hue circle (CIRCLE + 1,): neighbouring hues of `SIX` mixed by cos^2."""
+    degrees = np.linspace(0, 360, CIRCLE + 1)
+    centres = np.array([SIX[-1] - 360, *SIX, SIX[0] + 360])
+    values = np.array([depth[-1], *depth, depth[0]])
+    low = np.clip(np.searchsorted(centres, degrees, side="right") - 1, 0, len(centres) - 2)
+    weight = np.sin(0.5 * np.pi * (degrees - centres[low]) / (centres[low + 1] - centres[low])) ** 2
+    return np.asarray(values[low] * (1 - weight) + values[low + 1] * weight, np.float32)
 
 
-def colour(rgb: Array, how: Colouring, saturation: float, spread: float = 1.0) -> Array:
+@dataclass(frozen=True, slots=True)
+class Change:
+    """What a look does to colour on top of its style.
+
+    saturation : factor on chroma. phase : degrees that all hues turn. density : 0 to 1, how much full colours darken.
+    depth : one number for each hue of `SIX`; plus is deeper. filter : a key of `FILTERS`, for monochrome.
+    """
+
+    saturation: float = 1.0
+    phase: float = 0.0
+    density: float = 0.0
+    depth: tuple[float, ...] = (0.0,) * 6
+    filter: str = "none"
+
+    @property
+    def none(self) -> bool:
+        """Whether it leaves a colour picture alone."""
+        return self.saturation == 1 and not self.phase and not self.density and not any(self.depth)
+
+
+def monochrome(rgb: Array, how: Colouring, filter_: str) -> Array:
+    """Grey, or toned, from display light (..., 3); a grey stays as light as it was under every filter."""
+    weights = np.asarray(how.mono) * np.asarray(FILTERS[filter_])
+    grey = np.clip(rgb @ (weights / weights.sum()).astype(np.float32), 0, 1)
+    if how.toning is None:
+        return np.repeat(grey[..., None], 3, -1).astype(np.float32)
+    light = np.cbrt(grey)  # Oklab lightness of a grey
+    dark, bright = 6.75 * light * (1 - light) ** 2, 6.75 * light * light * (1 - light)
+    a = how.toning[0] * dark + how.toning[2] * bright
+    b = how.toning[1] * dark + how.toning[3] * bright
+    return np.clip(oklab_to_linear_srgb(np.stack([light, a, b], -1).astype(np.float32)), 0, 1)
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"})
+def _coloured(
+    rgb: Array, out: Array, tables: Array, deeper: Array, edges: Array, cones: Array, opponents: Array, change: Array
+) -> None:
+    """`colour` on a flat list (n, 3): tables (3, CIRCLE + 1) of turn, chroma and lightness by hue, `deeper` (CIRCLE + 1,) of depth,
+    `edges` of the gamut, matrices to cones and opponents with their inverses (2, 3, 3), and
+    change = (saturation, phase in radians, density, most, whether depth counts)."""
+    saturation, phase, density, most, deep = change[0], change[1], change[2], change[3], change[4] > 0
+    m, n, back, to = cones[0], opponents[0], opponents[1], cones[1]
+    per_radian, third = CIRCLE / (2 * math.pi), 1.0 / 3.0
+    for i in range(rgb.shape[0]):
+        r, g, b = max(float(rgb[i, 0]), 0.0), max(float(rgb[i, 1]), 0.0), max(float(rgb[i, 2]), 0.0)
+        p = (m[0, 0] * r + m[0, 1] * g + m[0, 2] * b) ** third
+        q = (m[1, 0] * r + m[1, 1] * g + m[1, 2] * b) ** third
+        s = (m[2, 0] * r + m[2, 1] * g + m[2, 2] * b) ** third
+        light = n[0, 0] * p + n[0, 1] * q + n[0, 2] * s
+        u = n[1, 0] * p + n[1, 1] * q + n[1, 2] * s
+        v = n[2, 0] * p + n[2, 1] * q + n[2, 2] * s
+        chroma, hue = math.sqrt(u * u + v * v), math.atan2(v, u)
+        at = math.floor(hue * per_radian) % CIRCLE
+        present = chroma / (chroma + GREYISH)
+        lighter = 1 + (tables[2, at] - 1) * present
+        grown = chroma * saturation * tables[1, at]
+        hue += math.radians(tables[0, at]) + phase
+        if deep:
+            depth = deeper[math.floor(hue * per_radian) % CIRCLE] * present
+            lighter *= 2.0 ** (-DARKER * depth)
+            grown *= 2.0 ** (FULLER * depth)
+        light = min(max(light * lighter, 0.0), 1.0)
+        limit = max(gamut.edge_at(edges, light, hue), 1e-6)
+        if density > 0:
+            # Full colours give way downwards, where the display has room for them, before they would clip.
+            full = min(grown / limit, 2.0)
+            light *= 1 - density * DENSE * full * full / (1 + full * full) * present
+            limit = max(gamut.edge_at(edges, light, hue), 1e-6)
+        kept = limit * gamut.rolled_off(grown / limit, most)
+        u, v = kept * math.cos(hue), kept * math.sin(hue)
+        p = back[0, 0] * light + back[0, 1] * u + back[0, 2] * v
+        q = back[1, 0] * light + back[1, 1] * u + back[1, 2] * v
+        s = back[2, 0] * light + back[2, 1] * u + back[2, 2] * v
+        p, q, s = p * p * p, q * q * q, s * s * s
+        for c in range(3):
+            out[i, c] = min(max(to[c, 0] * p + to[c, 1] * q + to[c, 2] * s, 0.0), 1.0)
+
+
+def colour(rgb: Array, how: Colouring, change: Change, spread: float = 1.0) -> Array:
     """Linear display sRGB (..., 3) in and out, inside 0 to 1.
 
-    `spread` is how far beyond the display the tone stage may have thrown chroma; 1 when it cannot.
+    `spread` is how far beyond the display the tone stage may have thrown chroma; 1 when it cannot. In Oklch: the style's turn,
+    chroma and lightness by hue, then saturation, phase, depth; density; and the roll-off towards the edge of the gamut by how
+    much this look can have added, so that a look that adds nothing leaves full chroma where it is.
     """
     if how.mono is not None:
-        grey = rgb @ np.asarray(how.mono, np.float32)
-        return np.repeat(np.clip(grey, 0, 1)[..., None], 3, -1).astype(np.float32)
-    if how.neutral and saturation == 1.0 and spread == 1.0:
+        return monochrome(rgb, how, change.filter)
+    if how.neutral and change.none and spread == 1.0:
         return np.clip(rgb, 0, 1)
-    lab = linear_srgb_to_oklab(np.maximum(rgb, 0))
-    lightness, chroma = lab[..., 0], np.hypot(lab[..., 1], lab[..., 2])
-    hue = np.arctan2(lab[..., 2], lab[..., 1])
-    turn, more, lighter = by_hue(how, hue)
-    grown = chroma * saturation * more
-    present = chroma / (chroma + GREYISH)
-    lightness = np.clip(lightness * (1 + (lighter - 1) * present), 0, 1)
-    hue = hue + np.radians(turn)
-    # Roll off by how much this look can have added: a look that adds nothing leaves full chroma where it is.
-    most = max(saturation * how.strongest, 1.0) * spread
-    limit = np.maximum(gamut.edge(lightness, hue), 1e-6)
-    kept = limit * gamut.roll_off(grown / limit, most)
-    out = np.stack([lightness, kept * np.cos(hue), kept * np.sin(hue)], -1).astype(np.float32)
-    return np.clip(oklab_to_linear_srgb(out), 0, 1)
+    most = max(change.saturation * how.strongest, 1.0) * spread * 2.0 ** (FULLER * max(0.0, *change.depth))
+    numbers = np.array([change.saturation, np.radians(change.phase), change.density, most, float(any(change.depth))])
+    flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
+    out = np.empty_like(flat)
+    tables, deeper = _circle((how.turn, how.chroma, how.lightness)), _depth_circle(change.depth)
+
+    def work(top: int, end: int) -> None:
+        _coloured(flat[top:end], out[top:end], tables, deeper, gamut.edge_table(), OKLAB_CONES, OKLAB_OPPONENTS, numbers)
+
+    bands.run(work, len(flat), 4096)
+    return out.reshape(np.shape(rgb))

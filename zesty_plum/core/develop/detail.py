@@ -1,9 +1,10 @@
 """Sharpness: fine detail of the brightness added back or taken away, with the overshoot a camera gives, but bounded."""
 
 import cv2
-import numpy as np
 
+from .. import bands
 from ..arrays import Array
+from . import kernels
 
 OVERSHOOT = 0.06  # largest change of a pixel, as a share of full scale
 
@@ -13,11 +14,7 @@ def radius(width: int) -> float:
     return max(1.0, width / 1100)
 
 
-def sharpening(luma: Array, amount: float) -> Array:
-    """What sharpness adds to an encoded brightness (h, w): `amount` times its fine detail; -1 leaves only the blur."""
-    fine = cv2.subtract(luma, cv2.GaussianBlur(luma, (0, 0), radius(luma.shape[1])))
-    change = cv2.multiply(fine, float(amount))
-    if amount > 0:
-        # x / (1 + |x| / m): the slope at 0 is 1, no change exceeds m.
-        change = cv2.divide(change, cv2.add(cv2.absdiff(change, 0.0), OVERSHOOT), scale=OVERSHOOT)
-    return np.asarray(change, np.float32)
+def sharpen(luma: Array, amount: float) -> None:
+    """Add `amount` times its fine detail to an encoded brightness (h, w), in place; -1 leaves only the blur."""
+    blurred = cv2.GaussianBlur(luma, (0, 0), radius(luma.shape[1]))
+    bands.run(lambda top, end: kernels.sharpen(luma[top:end], blurred[top:end], amount, OVERSHOOT), luma.shape[0])

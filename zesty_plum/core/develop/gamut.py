@@ -4,24 +4,29 @@ Two places: scene colours that sRGB's primaries cannot mix (a channel below zero
 chroma. Both use one curve, the identity for whatever is already inside.
 """
 
+import math
 from functools import cache
 
+import numba
 import numpy as np
 
+from .. import bands
 from ..arrays import Array, Matrix
 from ..colour.spaces import oklab_to_linear_srgb
 
 KNEE = 0.8
 
 
-def roll_off(x: Array, limit: Array | float, knee: float = KNEE) -> Array:
-    """Compress x >= 0 so that `limit` lands on 1, nothing below `knee` moves, and limit 1 changes nothing.
+@numba.njit(nogil=True, inline="always")
+def rolled_off(x: float, limit: float) -> float:
+    """Compress x >= 0 so that `limit` lands on 1, nothing below `KNEE` moves, and limit 1 changes nothing.
 
     The curve t (1 + t / m^2) / (1 + t) is Reinhard's extended one, on t = (x - knee) / (1 - knee).
     """
-    t = np.maximum(x - knee, 0) / (1 - knee)
-    m = np.maximum((limit - knee) / (1 - knee), 1.0)
-    return np.where(x > knee, knee + (1 - knee) * t * (1 + t / (m * m)) / (1 + t), x).astype(np.float32)
+    if x <= KNEE:
+        return x
+    t, m = (x - KNEE) / (1 - KNEE), max((limit - KNEE) / (1 - KNEE), 1.0)
+    return KNEE + (1 - KNEE) * t * (1 + t / (m * m)) / (1 + t)
 
 
 def reach(matrix: Matrix) -> Matrix:
@@ -31,16 +36,32 @@ def reach(matrix: Matrix) -> Matrix:
     return np.asarray(np.maximum(((top - corners) / top).max(0), 1.0))
 
 
-def enter(rgb: Array, limit: Matrix) -> Array:
-    """Pull channels below zero up towards the brightest one: distance from grey is rolled off per channel."""
-    # Pairwise: numpy's maximum along an axis of three is many times slower.
-    top = np.maximum(np.maximum(rgb[..., 0], rgb[..., 1]), np.maximum(rgb[..., 2], 1e-9))[..., None]
-    return np.asarray(top * (1 - roll_off((top - rgb) / top, limit.astype(np.float32))), np.float32)
+@numba.njit(nogil=True, cache=True)
+def _entered(rgb: Array, out: Array, m: Array, limit: Array) -> None:
+    """`enter` on a flat list (n, 3)."""
+    for i in range(rgb.shape[0]):
+        r, g, b = float(rgb[i, 0]), float(rgb[i, 1]), float(rgb[i, 2])
+        p = m[0, 0] * r + m[0, 1] * g + m[0, 2] * b
+        q = m[1, 0] * r + m[1, 1] * g + m[1, 2] * b
+        s = m[2, 0] * r + m[2, 1] * g + m[2, 2] * b
+        top = max(p, q, s, 1e-9)
+        out[i, 0] = max(top * (1 - rolled_off(1 - p / top, limit[0])), 0.0)
+        out[i, 1] = max(top * (1 - rolled_off(1 - q / top, limit[1])), 0.0)
+        out[i, 2] = max(top * (1 - rolled_off(1 - s / top, limit[2])), 0.0)
+
+
+def enter(rgb: Array, matrix: Matrix) -> Array:
+    """Colours (..., 3) through a matrix, channels below zero pulled up towards the brightest one: distance from grey is rolled
+    off per channel, by how far the matrix can throw it."""
+    flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
+    out, limit = np.empty_like(flat), reach(matrix)
+    bands.run(lambda top, end: _entered(flat[top:end], out[top:end], matrix, limit), len(flat), 4096)
+    return out.reshape(np.shape(rgb))
 
 
 @cache
-def _edge_table(lightnesses: int = 96, hues: int = 360) -> Array:
-    """Largest Oklch chroma inside sRGB by lightness (0 to 1) and hue (degrees), found by halving."""
+def edge_table(lightnesses: int = 96, hues: int = 360) -> Array:
+    """Largest Oklch chroma inside sRGB by lightness (0 to 1) and hue (0 to 360 degrees), found by halving."""
     light, hue = np.meshgrid(np.linspace(0, 1, lightnesses), np.radians(np.arange(hues)), indexing="ij")
     low, high = np.zeros_like(light), np.full_like(light, 0.5)
     for _ in range(18):
@@ -51,15 +72,14 @@ def _edge_table(lightnesses: int = 96, hues: int = 360) -> Array:
     return np.concatenate([low, low[:, :1]], 1).astype(np.float32)
 
 
-def edge(lightness: Array, hue: Array) -> Array:
-    """Largest chroma inside sRGB at Oklab `lightness` and `hue` in radians, from a table."""
-    table = _edge_table()
-    columns = table.shape[1]
-    y = np.clip(lightness, 0, 1) * np.float32(table.shape[0] - 1)
-    x = np.mod(hue * np.float32(180 / np.pi), np.float32(360))
-    y0, x0 = np.minimum(y.astype(np.int32), table.shape[0] - 2), np.minimum(x.astype(np.int32), 359)
-    fy, fx, at = y - y0, x - x0, y0 * columns + x0
-    top, bottom = table.take(at), table.take(at + columns)
-    top = top + (table.take(at + 1) - top) * fx
-    bottom = bottom + (table.take(at + columns + 1) - bottom) * fx
-    return np.asarray(top + (bottom - top) * fy, np.float32)
+@numba.njit(nogil=True, inline="always")
+def edge_at(table: Array, lightness: float, hue: float) -> float:
+    """Largest chroma inside sRGB at Oklab `lightness` and `hue` in radians, between the places of `edge_table`."""
+    y = min(max(lightness, 0.0), 1.0) * (table.shape[0] - 1)
+    degrees = hue * (180 / math.pi)
+    x = degrees - 360 * math.floor(degrees / 360)
+    y0, x0 = min(int(y), table.shape[0] - 2), min(int(x), table.shape[1] - 2)
+    fy, fx = y - y0, x - x0
+    top = table[y0, x0] + (table[y0, x0 + 1] - table[y0, x0]) * fx
+    bottom = table[y0 + 1, x0] + (table[y0 + 1, x0 + 1] - table[y0 + 1, x0]) * fx
+    return float(top + (bottom - top) * fy)

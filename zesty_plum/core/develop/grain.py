@@ -1,4 +1,7 @@
-"""Grain: band-limited noise whose size goes with the frame and whose strength goes with the tone."""
+"""Grain: band-limited noise whose size goes with the frame and whose strength goes with the tone.
+
+`kernels.finish` adds it, weighted by 4 y (1 - y): 1 at mid scale, none in pure black and white.
+"""
 
 from functools import lru_cache
 
@@ -22,15 +25,3 @@ def unit_grain(height: int, width: int, blur: float, seed: int) -> Array:
 def blur_pixels(size: float, width: int) -> float:
     """Blur for grain of `size` (share of frame width); not below what pixels can hold."""
     return max(0.45, round(size * width / 2, 3))
-
-
-def weight(luma: Array) -> Array:
-    """Strength by tone: 1 at mid scale, none in pure black and white (4 y (1 - y))."""
-    return np.asarray(cv2.multiply(luma, cv2.subtract(1.0, luma), scale=4.0), np.float32)
-
-
-def graining(luma: Array, rms: float, size: float, seed: int, frame_width: int | None = None) -> Array:
-    """What grain of `rms` at mid scale adds to an encoded brightness (h, w), the same for all channels."""
-    height, width = luma.shape
-    field = unit_grain(height, width, blur_pixels(size, frame_width or width), seed)
-    return np.asarray(cv2.multiply(weight(cv2.min(cv2.max(luma, 0.0), 1.0)), field, scale=rms), np.float32)

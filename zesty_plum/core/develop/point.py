@@ -7,7 +7,7 @@ import numpy as np
 import PyOpenColorIO as ocio
 
 from ..arrays import MID_GREY, Array, Matrix
-from ..colour.spaces import REC2020_TO_SRGB, apply_matrix, srgb_decode, srgb_encode
+from ..colour.spaces import REC2020_TO_SRGB, srgb_decode, srgb_encode
 from ..look import Look
 from ..styles import Style, plain
 from . import bend, colouring, gamut, tone
@@ -32,24 +32,30 @@ class Point:
     def develop(self, rgb: Array) -> Array:
         """Balanced light (..., 3) to encoded sRGB: linear Rec.2020, or linear sRGB when finished."""
         if not self.finished:
-            rgb = gamut.enter(apply_matrix(rgb, REC2020_TO_SRGB), gamut.reach(REC2020_TO_SRGB))
-        return srgb_encode(self._colour(self._tone(np.maximum(rgb, 0))))
+            rgb = gamut.enter(rgb, REC2020_TO_SRGB)
+        return srgb_encode(self._colour(self._tone(rgb)))
 
     def _curve(self, light: Array) -> Array:
         stops = np.log2(np.maximum(light, 1e-9) / np.float32(MID_GREY))
         bent = bend.bend(stops, self.look.highlights, self.look.shadows, self.white)
-        return tone.display(bent, self.style.tone, self.white)
+        display = tone.display(bent, self.style.tone, self.white)
+        film = tone.Film(self.look.black_level, self.look.knee_point, self.look.knee_slope)
+        if film.black_level or (film.knee_slope and film.knee_point < 1):
+            display = srgb_decode(tone.filmed(srgb_encode(display), film))
+        return display
+
+    def grey_curve(self, light: Array) -> Array:
+        """Encoded value 0 to 1 of grey scene light (...,), black level included."""
+        return srgb_encode(tone.lift(self._curve(light), self.style.tone))
 
     def _tone(self, rgb: Array) -> Array:
-        how, out = self.style.tone, self._curve(rgb)
-        if how.keep_hue:
-            n = tone.norm(rgb)
-            out = tone.blend(rgb, out, n, self._curve(n), how)
-        return tone.lift(out, how)
+        return tone.apply(rgb, self.style.tone, _curve_of(self))
 
     def _colour(self, display: Array) -> Array:
         spread = 1 + 0.25 * self.style.tone.keep_hue
-        return colouring.colour(display, self.style.colouring, self.look.saturation, spread)
+        look = self.look
+        change = colouring.Change(look.saturation, look.phase, look.density, look.depth, look.mono_filter)
+        return colouring.colour(display, self.style.colouring, change, spread)
 
     def finish(self, encoded: Array) -> Array:
         """A finished picture's encoded sRGB (..., 3) to this look's: back to light, expose, balance, develop."""
@@ -57,7 +63,7 @@ class Point:
         light = light * np.float32(2.0**self.look.exposure)
         matrix = np.array(self.matrix)
         if not np.allclose(matrix, np.eye(3), atol=1e-9):
-            light = gamut.enter(apply_matrix(light, matrix), gamut.reach(matrix))
+            light = gamut.enter(light, matrix)
         return self.develop(light)
 
     # ---- the bake -------------------------------------------------------------------------------------------
@@ -96,6 +102,11 @@ class Point:
             steps = self.shaper_to_light(np.interp(steps, self.ramp(), np.linspace(0, 1, RAMP)).astype(np.float32))
         grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1)
         return self.finish(grid) if self.finished else self.develop(grid)
+
+
+@lru_cache(maxsize=48)
+def _curve_of(made: Point) -> Array:
+    return tone.curve_table(made._curve, made.white)
 
 
 @lru_cache(maxsize=24)

@@ -5,51 +5,69 @@ it is kept, where it is not the mean takes over. The threshold is in multiples o
 hardly touched, and a large multiple at high ISO smears texture, as in a camera.
 """
 
+from collections.abc import Callable
+
 import cv2
 import numpy as np
 
+from .. import bands
 from ..arrays import Array
+from . import kernels
 
 RADIUS = 1  # in pixels of the half-size planes that the statistics are taken on
-COLOUR_MORE = 2.0  # colour noise is uglier than brightness noise and its detail matters less
+COLOUR_MORE = 2.0  # colour noise is uglier than brightness noise and its detail matters less: equal strengths act twice
 ENOUGH = 1200  # pixels each way to estimate noise on
 HALF_KEEPS = 0.7  # averaging four pixels halves independent noise; its local variance is judged on what is left
 
-# Brightness (1:2:1), and red and blue against it; and back, with green - brightness = -(warm + cool) / 2.
+# Brightness (1:2:1), and red and blue against it; `kernels.keep_and_offset` goes there and back.
 TO_PLANES = np.array([[0.25, 0.5, 0.25], [0.75, -0.5, -0.25], [-0.25, -0.5, 0.75]], np.float32)
-FROM_PLANES = np.array([[1, 1, 0], [1, -0.5, -0.5], [1, 0, 1]], np.float32)
 # Share of one channel's noise variance in each plane: the sums of the squares of the rows above.
-SHARES = (TO_PLANES**2).sum(1) * np.array([1, COLOUR_MORE**2, COLOUR_MORE**2])
+SHARES = (TO_PLANES**2).sum(1)
 
 
-def reduce_noise(encoded: Array, deviation: Array | float, strength: float) -> Array:
+def reduce_noise(
+    encoded: Array,
+    deviation: Array | float | Callable[[Array], Array],
+    strength: float,
+    colour_strength: float | None = None,
+    overwrite: bool = False,
+) -> Array:
     """Return `encoded` (h, w, 3) with noise taken out.
 
-    deviation : noise present, in units of `encoded`: a number, or a map of any size over the same picture.
-    strength : threshold over it; 0 does nothing.
+    deviation : noise present, in units of `encoded`: a number, a map of any size over the same picture, or a function of
+        brightness that gives it.
+    strength, colour_strength : thresholds over it for brightness and for colour, equal if one is left out; 0 does nothing.
 
     Statistics are taken at half size and applied at full size (He and Sun 2015).
     """
-    noise = np.atleast_2d(np.asarray(deviation, np.float32))
-    if strength <= 0 or not noise.any():
+    colour_strength = strength if colour_strength is None else colour_strength
+    if max(strength, colour_strength) <= 0:
         return encoded
+    squares = np.array([strength**2, *[(COLOUR_MORE * colour_strength) ** 2] * 2])
     height, width = encoded.shape[:2]
     half, box = (max(1, width // 2), max(1, height // 2)), (2 * RADIUS + 1, 2 * RADIUS + 1)
-    planes = cv2.transform(encoded, TO_PLANES)
-    variance = np.maximum((noise * strength * HALF_KEEPS) ** 2, 1e-12)
-    variance = cv2.resize(variance.astype(np.float32), half, interpolation=cv2.INTER_LINEAR)
-    small = cv2.resize(planes, half, interpolation=cv2.INTER_LINEAR)
+    small = cv2.transform(cv2.resize(encoded, half, interpolation=cv2.INTER_LINEAR), TO_PLANES)
     mean = cv2.blur(small, box)
-    local = cv2.subtract(cv2.blur(cv2.multiply(small, small), box), cv2.multiply(mean, mean))
-    local = cv2.max(local, (0.0,) * 4)
-    floor = cv2.transform(variance, SHARES.astype(np.float32)[:, None])
-    keep = cv2.divide(local, cv2.add(local, floor))
-    offset = cv2.subtract(mean, cv2.multiply(keep, mean))
-    keep = cv2.resize(cv2.blur(keep, box), (width, height), interpolation=cv2.INTER_LINEAR)
-    offset = cv2.resize(cv2.blur(offset, box), (width, height), interpolation=cv2.INTER_LINEAR)
-    cv2.multiply(keep, planes, dst=planes)
-    cv2.add(planes, offset, dst=planes)
-    return np.asarray(cv2.transform(planes, FROM_PLANES), np.float32)
+    if callable(deviation):
+        # How strong the noise is varies slowly, so an eighth of the size is enough to know it.
+        few = (max(1, width // 8), max(1, height // 8))
+        deviation = deviation(cv2.resize(mean[..., 0], few, interpolation=cv2.INTER_AREA))
+    noise = np.atleast_2d(np.asarray(deviation, np.float32))
+    variance = np.maximum((noise * HALF_KEEPS) ** 2, 1e-12)
+    variance = cv2.resize(variance.astype(np.float32), half, interpolation=cv2.INTER_LINEAR)
+    square = cv2.blur(cv2.multiply(small, small), box)
+    keep, offset = np.empty_like(small), np.empty_like(small)
+    shares = np.maximum(SHARES * squares, 1e-9).astype(np.float32)
+
+    def coefficients(top: int, end: int) -> None:
+        band = slice(top, end)
+        kernels.guide(mean[band], square[band], variance[band], shares, keep[band], offset[band])
+
+    bands.run(coefficients, half[1])
+    keep, offset = cv2.blur(keep, box), cv2.blur(offset, box)
+    out = encoded if overwrite else encoded.copy()
+    bands.run(lambda top, end: kernels.keep_and_offset(out[top:end], keep, offset, top, height), height)
+    return out
 
 
 def present(encoded: Array) -> float:

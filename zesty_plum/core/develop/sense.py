@@ -8,7 +8,6 @@ averages photosites, so its noise is smaller by the ratio of widths.
 from dataclasses import dataclass
 from functools import lru_cache
 
-import cv2
 import numpy as np
 
 from ..arrays import MID_GREY, Array
@@ -34,12 +33,17 @@ def least_iso(sensor: Sensor, guard: float) -> float:
     return float(sensor.base_iso * 2.0**guard)
 
 
-def expose(sensor: Sensor, ev100: float, guard: float = 0.0, bias: float = 0.0) -> Exposure:
+def expose(
+    sensor: Sensor, ev100: float, guard: float = 0.0, bias: float = 0.0, iso_range: tuple[float, float] = (0.0, 0.0)
+) -> Exposure:
     """Choose time, aperture and ISO for a scene of `ev100` with a bias in stops.
+
+    `iso_range` limits the automatic ISO, 0 being the sensor's own limit; a guard raises the lower end.
 
     f/5.6 in good light; first the lens opens to f/2.8, then ISO rises. With N^2/t = 2^EV x ISO/100 (ISO 2721).
     """
-    floor = least_iso(sensor, guard)
+    floor = max(least_iso(sensor, guard), iso_range[0])
+    ceiling = max(min(iso_range[1] or sensor.top_iso, sensor.top_iso), floor)
     need = 2.0 ** (ev100 - bias)
     time = TYPICAL**2 / (need * floor / 100)
     if time <= SLOWEST:
@@ -51,17 +55,14 @@ def expose(sensor: Sensor, ev100: float, guard: float = 0.0, bias: float = 0.0) 
     if time <= SLOWEST:
         return Exposure(float(np.sqrt(SLOWEST * need * floor / 100)), SLOWEST, floor, floor)
     iso = 100 * WIDEST**2 / (SLOWEST * need)
-    if iso > sensor.top_iso:
-        iso = max(sensor.top_iso, floor)
+    iso = min(iso, ceiling)
     return Exposure(WIDEST, WIDEST**2 / (need * iso / 100), iso, floor)
 
 
 def noise_deviation(level: Array, sensor: Sensor, iso: float, width: int) -> Array:
     """Standard deviation of the noise at scene levels (mid grey 0.18) in a picture `width` pixels wide."""
-    at_grey = sensor.electrons * sensor.base_iso / iso
-    electrons = np.maximum(level, 0) / MID_GREY * at_grey
-    scale = MID_GREY / at_grey * min(1.0, width / sensor.width)
-    return np.asarray(np.sqrt(electrons + sensor.read_noise**2) * scale, np.float32)
+    per_light, floor = noise_law(sensor, iso, width)
+    return np.asarray(np.sqrt(np.maximum(level, 0) * per_light + floor), np.float32)
 
 
 @lru_cache(maxsize=3)
@@ -70,15 +71,8 @@ def unit_noise(height: int, width: int, seed: int) -> Array:
     return np.random.default_rng([seed, 1]).standard_normal((height, width, 3), dtype=np.float32)
 
 
-def add_noise(light: Array, sensor: Sensor, iso: float, seed: int, frame_width: int | None = None) -> Array:
-    """Return `light` (h, w, 3) with noise; `frame_width` is the width of the whole frame at this scale."""
-    height, width = light.shape[:2]
+def noise_law(sensor: Sensor, iso: float, width: int) -> tuple[float, float]:
+    """(per_light, floor): noise variance of a picture `width` pixels wide is per_light * level + floor."""
     at_grey = sensor.electrons * sensor.base_iso / iso
-    scale = MID_GREY / at_grey * min(1.0, (frame_width or width) / sensor.width)
-    # electrons + read noise squared, in one pass
-    variance = np.concatenate([np.eye(3) * (at_grey / MID_GREY), np.full((3, 1), sensor.read_noise**2)], 1)
-    # One array, worked on in place: fresh large arrays cost more than the arithmetic.
-    out = cv2.transform(light, variance.astype(np.float32))
-    cv2.sqrt(out, dst=out)
-    cv2.multiply(out, unit_noise(height, width, seed), dst=out, scale=scale)
-    return np.asarray(cv2.add(light, out, dst=out), np.float32)
+    scale = MID_GREY / at_grey * min(1.0, width / sensor.width)
+    return at_grey / MID_GREY * scale * scale, (sensor.electronics(iso) * scale) ** 2

@@ -5,12 +5,16 @@ reaches white at the clip point; below it is a straight line whose slope changes
 mid grey with the style's contrast, so the curve is smooth and strictly increasing.
 """
 
+import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
+import numba
 import numpy as np
 
+from .. import bands
 from ..arrays import MID_GREY, Array
-from ..colour.spaces import LUMINANCE_2020
+from ..colour.spaces import srgb_decode
 
 TOE_LENGTH = 3.0  # stops over which the slope changes from contrast to contrast x toe
 LEAST_POWER = 1.05  # of the shoulder; at 1 it would no longer flatten towards white
@@ -21,6 +25,7 @@ class Tone:
     """contrast : slope at mid grey, log display light per log scene light. grey : display light of mid grey.
     toe : slope deep in the shadows over the slope at mid grey. black : display light of no light.
     keep_hue : share of the curve that is applied to all channels by one factor.
+    log_stops, log_grey, log_offset : a log-like curve instead, see `log_encoded`; the fields above but `keep_hue` rest.
     """
 
     contrast: float = 1.25
@@ -28,6 +33,57 @@ class Tone:
     toe: float = 1.0
     black: float = 0.0
     keep_hue: float = 0.0
+    log_stops: float = 0.0
+    log_grey: float = 0.4
+    log_offset: float = 0.012
+
+
+@dataclass(frozen=True, slots=True)
+class Film:
+    """What film-style bodies add to a curve, in encoded values 0 to 1.
+
+    black_level : added to black, the rest making room. knee_point : where the highlights start to bend; 1 and above is
+    never. knee_slope : how they bend, -1 to 1; plus is brighter.
+    """
+
+    black_level: float = 0.0
+    knee_point: float = 1.05
+    knee_slope: float = 0.0
+
+
+def log_encoded(light: Array, tone: Tone) -> Array:
+    """Encoded value of scene light on the log-like curve: grey + log2((x + o) / (0.18 + o)) / stops, from 0 to 1."""
+    o = tone.log_offset
+    return np.asarray(tone.log_grey + np.log2((np.maximum(light, 0) + o) / (MID_GREY + o)) / tone.log_stops)
+
+
+def log_decoded(encoded: Array, tone: Tone) -> Array:
+    """Inverse of `log_encoded`: (0.18 + o) 2^((e - grey) stops) - o."""
+    o = tone.log_offset
+    return np.asarray((MID_GREY + o) * np.exp2((encoded - tone.log_grey) * tone.log_stops) - o)
+
+
+def filmed(encoded: Array, film: Film) -> Array:
+    """Knee, then black level, on encoded values (...,); strictly increasing, white stays.
+
+    Above the knee point, t from 0 to 1 becomes t + a t^2 (1 - t): slope 1 at the knee, so it does not show.
+    """
+    out = encoded
+    if film.knee_slope and film.knee_point < 1:
+        t = np.clip((out - film.knee_point) / (1 - film.knee_point), 0, 1)
+        bent = t + 0.9 * film.knee_slope * t * t * (1 - t)
+        out = np.where(out > film.knee_point, film.knee_point + (1 - film.knee_point) * bent, out)
+    if film.black_level:
+        b = film.black_level
+        # Below zero black is reached early: a soft toe instead of a cut, slope 1 / (1 - b) far above it.
+        out = b + (1 - b) * out if b > 0 else _sunk(out, -b)
+    return np.asarray(out)
+
+
+def _sunk(encoded: Array, depth: float) -> Array:
+    """Lower the dark end by `depth`, smoothly and without crossing zero: 0 and 1 stay."""
+    e = np.clip(encoded, 0, 1)
+    return np.asarray(e - depth * e / (e + depth) * (1 - e) * 0.9)
 
 
 def shoulder_power(tone: Tone, white: float) -> float:
@@ -37,6 +93,8 @@ def shoulder_power(tone: Tone, white: float) -> float:
 
 def display(stops: Array, tone: Tone, white: float) -> Array:
     """Display light 0 to 1 of `stops`, over black; 1 is reached at `white`. Keeps the precision it is given."""
+    if tone.log_stops:
+        return np.asarray(srgb_decode(np.clip(log_encoded(MID_GREY * np.exp2(stops), tone), 0, 1)))
     grey = float(np.log2(tone.grey))
     above = grey * np.power(1 - np.clip(stops / white, 0, 1), shoulder_power(tone, white))
     x = np.maximum(-stops, 0)
@@ -49,14 +107,52 @@ def lift(light: Array, tone: Tone) -> Array:
     return np.asarray(tone.black + (1 - tone.black) * light)
 
 
-def blend(rgb: Array, per_channel: Array, n: Array, by_norm: Array, tone: Tone) -> Array:
-    """Mix a curve applied to each channel with one applied to all by one factor, which keeps hue.
+CURVE_FROM, CURVE_STEP = -18.0, 1 / 256  # stops, from mid grey, at which a curve's table begins, and between its entries
 
-    The share of the second falls to nothing towards white, where it would leave colours that no display can show.
-    rgb, per_channel : (..., 3), scene light and its display light. n, by_norm : (...,), norm and its display light.
+
+def curve_table(curve: Callable[[Array], Array], white: float) -> Array:
+    """Cube roots of the display light of a grey curve (light to light) from `CURVE_FROM` to just above `white` stops.
+
+    Between cube roots a straight line errs by less than 1e-6 of full scale.
     """
-    share = (tone.keep_hue * (1 - by_norm * by_norm))[..., None]
-    return np.asarray(per_channel * (1 - share) + share * rgb * (by_norm / np.maximum(n, 1e-9))[..., None], np.float32)
+    stops = np.arange(CURVE_FROM, white + 3 * CURVE_STEP, CURVE_STEP)
+    return np.asarray(np.cbrt(curve(MID_GREY * np.exp2(stops))), np.float64)
+
+
+@numba.njit(nogil=True, inline="always")
+def _looked_up(table: Array, light: float) -> float:
+    at = min(max((math.log2(max(light, 1e-9) / MID_GREY) - CURVE_FROM) / CURVE_STEP, 0.0), table.size - 1.001)
+    k = int(at)
+    root = table[k] + (at - k) * (table[k + 1] - table[k])
+    return float(root * root * root)
+
+
+@numba.njit(nogil=True, cache=True)
+def _toned(rgb: Array, out: Array, table: Array, keep_hue: float, black: float) -> None:
+    """`apply` on a flat list (n, 3)."""
+    for i in range(rgb.shape[0]):
+        r, g, b = float(rgb[i, 0]), float(rgb[i, 1]), float(rgb[i, 2])
+        p, q, s = _looked_up(table, r), _looked_up(table, g), _looked_up(table, b)
+        if keep_hue > 0:
+            r3, g3, b3 = r * r * r, g * g * g, b * b * b
+            mean = 0.5 * (0.2627 * r3 + 0.6780 * g3 + 0.0593 * b3) + (r3 + g3 + b3) / 6
+            n = max(mean ** (1.0 / 3.0), 1e-9)
+            whole = _looked_up(table, n)
+            share = keep_hue * (1 - whole * whole)
+            p, q, s = p + share * (r / n * whole - p), q + share * (g / n * whole - q), s + share * (b / n * whole - s)
+        out[i, 0], out[i, 1], out[i, 2] = black + (1 - black) * p, black + (1 - black) * q, black + (1 - black) * s
+
+
+def apply(rgb: Array, tone: Tone, table: Array) -> Array:
+    """Scene light (..., 3) to display light: the curve on each channel, mixed with one factor for all, which keeps hue.
+
+    The factor is the curve at one brightness for the colour, between luminance and the largest channel (a power mean of order
+    3); its share falls to nothing towards white, where it would leave colours that no display can show.
+    """
+    flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
+    out = np.empty_like(flat)
+    bands.run(lambda top, end: _toned(flat[top:end], out[top:end], table, tone.keep_hue, tone.black), len(flat), 4096)
+    return out.reshape(np.shape(rgb))
 
 
 def undo(light: Array, tone: Tone, white: float) -> Array:
@@ -72,9 +168,3 @@ def undo(light: Array, tone: Tone, white: float) -> Array:
     below = (log - grey) / tone.contrast
     scene = MID_GREY * np.exp2(np.where(light > tone.grey, above, below))
     return np.where(light > 0, scene, 0).astype(np.float32)
-
-
-def norm(rgb: Array) -> Array:
-    """One brightness for a colour: between luminance and the largest channel, smooth (a power mean of order 3)."""
-    cubes = rgb * rgb * rgb
-    return np.asarray(np.cbrt(cubes @ LUMINANCE_2020 * 0.5 + cubes.mean(-1) * 0.5), np.float32)

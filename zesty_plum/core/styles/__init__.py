@@ -1,7 +1,8 @@
 """Picture styles: one TOML file each, read once."""
 
 import tomllib
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
 
@@ -14,19 +15,21 @@ HERE = Path(__file__).parent
 
 @dataclass(frozen=True)
 class Style:
-    """id, name, one sentence on what it is for, and its numbers."""
+    """id, name, one sentence on what it is for, its numbers, and the bands that figures measured on it lie in."""
 
     id: str
     name: str
     purpose: str
     tone: Tone
     colouring: Colouring
+    figures: Mapping[str, tuple[float, float]] = field(compare=False)
 
 
 def _read(path: Path) -> Style:
     data = tomllib.loads(path.read_text(encoding="utf-8"))
     colour = {k: tuple(v) for k, v in data.get("colour", {}).items()}
-    return Style(path.stem, data["name"], data["purpose"], Tone(**data.get("tone", {})), Colouring(**colour))
+    figures = {k: (float(low), float(high)) for k, (low, high) in data.get("figures", {}).items()}
+    return Style(path.stem, data["name"], data["purpose"], Tone(**data.get("tone", {})), Colouring(**colour), figures)
 
 
 @cache

@@ -1,0 +1,22 @@
+"""Rows of a picture worked on side by side: the kernels hold no lock, so plain threads suffice."""
+
+import itertools
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
+
+THREADS = 2
+SMALL = 60  # rows below which a second thread costs more than it saves
+pool = ThreadPoolExecutor(2 * THREADS, thread_name_prefix="develop")
+
+
+def run(work: Callable[[int, int], Any], height: int, small: int = SMALL) -> None:
+    """Call `work(top, end)` for bands that cover `height` rows, in one go below `small`."""
+    if height < small:
+        work(0, height)
+        return
+    edges = [height * k // THREADS for k in range(THREADS + 1)]
+    waiting = [pool.submit(work, a, b) for a, b in itertools.pairwise(edges[1:])]
+    work(edges[0], edges[1])
+    for job in waiting:
+        job.result()

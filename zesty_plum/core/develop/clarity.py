@@ -1,0 +1,41 @@
+"""Clarity: local contrast over large parts of the picture, with edges kept so that nothing gets a halo.
+
+The brightness is split by a wide guided filter (He, Sun and Tang 2010) into a base that keeps strong edges and what is
+left over; the rest is added again, more or less of it. Where the base would smear an edge, a plain blur would draw a halo
+there; the guided one follows the edge instead.
+"""
+
+import cv2
+import numpy as np
+
+from .. import bands
+from ..arrays import Array
+from . import kernels
+
+RADIUS = 0.025  # of the window, as a share of the frame's width
+EDGE = 0.07  # encoded contrast above which a step counts as an edge and stays in the base
+SMALL = 240  # pixels across on which the base is found: it is smooth by construction
+GAIN = 2.2  # brings a step of the dials to a visible amount
+MOST = 0.08  # largest change of a pixel, as a share of full scale
+
+
+def base(luma: Array, frame_width: int) -> tuple[Array, Array]:
+    """Slope and offset of the base, base = slope * luma + offset, by guided filtering at a small size (both small)."""
+    height, width = luma.shape
+    scale = min(1.0, SMALL / width)
+    size = (max(1, round(width * scale)), max(1, round(height * scale)))
+    radius = max(1, round(RADIUS * frame_width * scale))
+    box = (2 * radius + 1,) * 2
+    small = cv2.resize(luma, size, interpolation=cv2.INTER_AREA)
+    mean = cv2.blur(small, box)
+    variance = np.maximum(cv2.blur(small * small, box) - mean * mean, 0)
+    slope = variance / (variance + EDGE * EDGE)
+    offset = mean - slope * mean
+    return tuple(np.ascontiguousarray(cv2.blur(a, box), np.float32) for a in (slope, offset))  # type: ignore[return-value]
+
+
+def clarify(luma: Array, amount: float, frame_width: int) -> None:
+    """Add `amount` times local contrast to an encoded brightness (h, w), in place; none at black and white."""
+    slope, offset = base(luma, frame_width)
+    height = luma.shape[0]
+    bands.run(lambda top, end: kernels.clarify(luma[top:end], slope, offset, GAIN * amount, MOST, top, height), height)

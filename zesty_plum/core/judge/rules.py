@@ -1,0 +1,55 @@
+"""The rules of judgement, read from their file."""
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from ..recipe import Intent
+
+SCHOOLS = {
+    "subject_first": "Expose the subject and let the background go",
+    "keep_mood": "Leave the colour of lamps in the picture",
+    "filter_off": "Noise filter off; noise is taken out later or left",
+    "contrast_alone": "Leave contrast alone for a grade: lowering it only raises noise",
+}
+
+
+@dataclass(frozen=True)
+class Rule:
+    """One rule; see rules.toml for the meaning of its fields."""
+
+    id: str
+    figure: str
+    above: float | None
+    below: float | None
+    intents: frozenset[Intent]
+    not_for: frozenset[str]
+    weight: int
+    says: str
+    reason: str
+    unit: str
+    fields: tuple[str, ...]
+
+    @property
+    def limit(self) -> float:
+        """The value beyond which it speaks."""
+        return self.above if self.above is not None else float(self.below or 0.0)
+
+    def excess(self, value: float) -> float:
+        """How far beyond the limit a value is, in the figure's unit; at most 0 when it is not."""
+        return value - self.limit if self.above is not None else self.limit - value
+
+
+@cache
+def rules() -> tuple[Rule, ...]:
+    """All rules, in the order of the file."""
+    data = tomllib.loads((Path(__file__).parent / "rules.toml").read_text(encoding="utf-8"))
+    return tuple(_rule(name, r) for name, r in data.items())
+
+
+def _rule(name: str, r: dict[str, Any]) -> Rule:
+    intents, schools = frozenset(Intent(i) for i in r["for"]), frozenset(r.get("not_for", ()))
+    texts = (r["says"], r["reason"], r["unit"])
+    return Rule(name, r["figure"], r.get("above"), r.get("below"), intents, schools, r["weight"], *texts, tuple(r["try"]))

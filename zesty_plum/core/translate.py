@@ -1,0 +1,231 @@
+"""Moving a recipe between bodies: the dial values of another body whose look is nearest, and what remains.
+
+Nearness is the mean CIEDE2000 over a fixed set of colours under three lights, through exposure, balance and the point
+stages, plus what the neighbourhood stages differ by, in the same currency. The search walks the dials by coordinate
+descent from several starts; since dials are steps, every value it visits is one that the body can be set to.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
+
+import numpy as np
+
+from .arrays import Array
+from .bodies import Body, Dial, Value
+from .colour.difference import ciede2000
+from .colour.spaces import REC2020_TO_XYZ, linear_srgb_to_lab, srgb_decode
+from .colour.white import white_xy
+from .develop import balance, point
+from .develop.point import Point
+from .look import Look, Metering, Sensor
+from .recipe import Recipe
+from .styles import style, styles
+
+LIGHTS = ((1e6 / 5300, 0.60), (1e6 / 7200, 0.15), (1e6 / 2900, 0.25))  # mired and weight: day, shade, lamps
+MOST_SWEEPS = 12
+STARTS = 3  # styles that are searched to the end
+# What a difference of one in a neighbourhood field is worth, in units of mean CIEDE2000.
+WORTH = {"sharpness": 1.2, "clarity": 2.0, "grain": 40.0, "noise_filter": 0.25, "colour_filter": 0.10, "guard": 0.6,
+         "iso_least": 0.0, "iso_most": 0.0}  # fmt: skip
+REMAINS = (
+    (0.8, "To the eye the same."),
+    (2.0, "A small difference, seen side by side."),
+    (5.0, "A visible difference: the same idea, not the same picture."),
+    (np.inf, "Far off: this body cannot do this look."),
+)
+FLAGS = {"clip": 0.5, "bits": 0.1, "limited": 0.3, "metering": 0.5}
+
+
+@lru_cache(maxsize=1)
+def patches() -> Array:
+    """Scene colours (n, 3), linear Rec.2020 under equal light: greys over ten stops, a hue circle at three strengths and four
+    levels, skins and leaves by typical reflectances."""
+    greys = 0.18 * 2.0 ** np.linspace(-7, 3.2, 24)[:, None] * np.ones(3)
+    hue = np.radians(np.arange(0, 360, 24))
+    wheel = np.stack([np.cos(hue - k) for k in (0, 2 * np.pi / 3, 4 * np.pi / 3)], -1)
+    coloured = [
+        np.clip(level * (1 + strength * wheel), 0.002, None) for level in (0.03, 0.10, 0.28, 0.75) for strength in (0.25, 0.5, 0.8)
+    ]
+    skin = np.array([[0.44, 0.33, 0.26], [0.33, 0.22, 0.16], [0.20, 0.125, 0.085], [0.09, 0.055, 0.04]])
+    leaf = np.array([[0.10, 0.14, 0.05], [0.17, 0.21, 0.07], [0.06, 0.08, 0.04]])
+    # Faces and leaves are what people look at: they count several times.
+    return np.concatenate([greys, *coloured, np.repeat(skin, 6, 0), np.repeat(leaf, 3, 0)]).astype(np.float32)
+
+
+@lru_cache(maxsize=8)
+def _lit(mired: float) -> Array:
+    """The patches under a light, not balanced."""
+    x, y = white_xy(mired, 0.0)
+    light = np.linalg.inv(REC2020_TO_XYZ) @ np.array([x / y, 1, (1 - x - y) / y])
+    return np.asarray(patches() * (light / light.mean()).astype(np.float32), np.float32)
+
+
+def appearance(look: Look, sensor: Sensor) -> Array:
+    """L*a*b* (lights, patches, 3) of the patches through a look."""
+    made = []
+    white = sensor.headroom + look.guard
+    for mired, _ in LIGHTS:
+        light = balance.assumed_light(look, (mired, 0.0), (mired, 0.0))
+        matrix = balance.balance_matrix(light, False)
+        rgb = _lit(mired) * np.float32(2.0**look.exposure) @ matrix.T.astype(np.float32)
+        clip = np.float32(0.18 * 2.0**white)
+        through = Point(look, style(look.style), white, point.as_tuple(matrix), False)
+        made.append(linear_srgb_to_lab(srgb_decode(through.develop(np.clip(rgb, 0, clip))).astype(np.float32)))
+    return np.stack(made)
+
+
+_WEIGHTS = np.array([w for _, w in LIGHTS])
+
+
+def colour_distance(first: Array, second: Array) -> tuple[float, float]:
+    """Mean CIEDE2000 over patches, lights weighed, and its 95th percentile under the main light."""
+    d = ciede2000(first, second)
+    return float((d.mean(1) * _WEIGHTS).sum()), float(np.percentile(d[0], 95))
+
+
+def texture_distance(first: Look, second: Look) -> float:
+    """What detail, grain, noise and range differ by, in units of mean CIEDE2000."""
+    total = sum(worth * abs(getattr(first, f) - getattr(second, f)) for f, worth in WORTH.items())
+    if first.grain and second.grain:
+        total += 0.4 * abs(np.log2(first.grain_size / second.grain_size))
+    total += sum(worth for f, worth in FLAGS.items() if getattr(first, f) != getattr(second, f))
+    return float(total)
+
+
+@dataclass(frozen=True)
+class Translation:
+    """The nearest recipe; mean and 95th percentile of CIEDE2000 that remain, the texture that remains, and words."""
+
+    recipe: Recipe
+    mean: float
+    p95: float
+    texture: float
+    words: list[str] = field(default_factory=list)
+    tried: int = 0
+
+
+class _Search:
+    """Coordinate descent over the dials of one body towards one look."""
+
+    def __init__(self, goal: Look, sensor: Sensor, camera: Body):
+        self.camera, self.goal = camera, goal
+        self.wanted = appearance(goal, sensor)
+        self.known: dict[Look, Array] = {}
+        self.tried = 0
+
+    def cost(self, dials: dict[str, Value]) -> float:
+        look = self.camera.interpret(dials)
+        key = _point_look(look)
+        if key not in self.known:
+            self.tried += 1
+            self.known[key] = appearance(look, self.camera.sensor)
+        return colour_distance(self.wanted, self.known[key])[0] + texture_distance(self.goal, look)
+
+    def descend(self, dials: dict[str, Value], fixed: frozenset[str] = frozenset()) -> tuple[float, dict[str, Value]]:
+        """Walk each dial downhill in turn until no single step helps; then steps of two dials that trade off."""
+        best = self.cost(dials)
+        for _ in range(MOST_SWEEPS):
+            before = best
+            for dial in self.camera.dials:
+                if dial.id not in fixed:
+                    best, dials = self._walk(dial, best, dials)
+            if before - best < 1e-4:
+                break
+        return best, dials
+
+    def _walk(self, dial: Dial, best: float, dials: dict[str, Value]) -> tuple[float, dict[str, Value]]:
+        values = dial.values
+        at = dial.position(dials[dial.id])
+        if isinstance(values[0], str) or len(values) <= 3:
+            return self._best_of(dial, range(len(values)), best, dials)
+        step = max(1, len(values) // 6)
+        while step >= 1:
+            moved = False
+            for way in (-step, step):
+                place = at + way
+                if 0 <= place < len(values):
+                    candidate = {**dials, dial.id: values[place]}
+                    cost = self.cost(candidate)
+                    if cost < best - 1e-6:
+                        best, dials, at, moved = cost, candidate, place, True
+                        break
+            if not moved:
+                step //= 2
+        return best, dials
+
+    def _best_of(self, dial: Dial, places: range, best: float, dials: dict[str, Value]) -> tuple[float, dict[str, Value]]:
+        for place in places:
+            candidate = {**dials, dial.id: dial.values[place]}
+            cost = self.cost(candidate)
+            if cost < best - 1e-6:
+                best, dials = cost, candidate
+        return best, dials
+
+
+def _point_look(look: Look) -> Look:
+    """The look without what the point stages do not see."""
+    rest = Look()
+    names = (*WORTH, *FLAGS, "grain_size")
+    return replace(look, **{n: getattr(rest, n) for n in names if n != "guard"})
+
+
+def translate(recipe: Recipe, camera: Body, say: Callable[[str], None] = lambda text: None) -> Translation:
+    """The nearest recipe on `camera`. Takes a second or three; `say` hears of progress."""
+    goal, sensor = recipe.look, recipe.camera.sensor
+    search = _Search(goal, sensor, camera)
+    start = _same_names(recipe, camera)
+    own = start.get("style")
+    choices = next((d.values for d in camera.dials if d.id == "style"), ())
+    ranked = sorted(choices, key=lambda s: search.cost({**start, "style": s}))
+    tried = list(dict.fromkeys([*([own] if own in choices else []), *ranked]))[:STARTS]
+    starts = [{**start, "style": s} for s in tried] or [start]
+    origin = recipe.extra.get("translated_from")
+    if isinstance(origin, dict) and origin.get("body") == camera.id:
+        starts.append(camera.complete(origin["dials"]))
+    _, dials = min((search.descend(s, frozenset({"style"})) for s in starts), key=lambda pair: pair[0])
+    say("comparing what remains")
+    look = camera.interpret(dials)
+    mean, p95 = colour_distance(search.wanted, appearance(look, camera.sensor))
+    came = {"body": recipe.body, "dials": recipe.camera.changed(recipe.dials)}
+    made = Recipe(recipe.name, camera.id, camera.complete(dials), recipe.intent, recipe.note, recipe.author,
+                  {**recipe.extra, "translated_from": came})  # fmt: skip
+    return Translation(made, mean, p95, texture_distance(goal, look), _words(goal, look, camera, mean), search.tried)
+
+
+def _same_names(recipe: Recipe, camera: Body) -> dict[str, Value]:
+    """A start: dials of the same name and scale keep their value, the others stand as shipped."""
+    kept = {}
+    for dial in camera.dials:
+        value = recipe.dials.get(dial.id)
+        if value is not None and value in dial.values:
+            kept[dial.id] = value
+    return camera.complete(kept)
+
+
+def _words(goal: Look, found: Look, camera: Body, mean: float) -> list[str]:
+    """What remains, in sentences."""
+    says = [next(words for limit, words in REMAINS if mean < limit)]
+    if found.style != goal.style and goal.style not in _offered(camera):
+        says.append(f"{camera.name} has no {styles()[goal.style].name}; {styles()[found.style].name} comes closest.")
+    lacking = (
+        ("grain", "no grain of its own"),
+        ("clarity", "no clarity"),
+        ("density", "no density"),
+        ("guard", "no guard for highlights"),
+    )
+    for name, words in lacking:
+        if getattr(goal, name) and not getattr(found, name):
+            says.append(f"{camera.name} has {words}.")
+    mired, duv = goal.shift_mired - found.shift_mired, goal.shift_duv - found.shift_duv
+    if goal.balance == found.balance and (abs(mired) > 2 or abs(duv) > 0.0012):
+        says.append(f"Its balance stays {abs(mired):.0f} mired {'cooler' if mired > 0 else 'warmer'} than wanted.")
+    if goal.balance != found.balance:
+        says.append("It takes white from somewhere else, so the two part ways when the light changes.")
+    if goal.metering is not Metering.HAND and goal.metering != found.metering:
+        says.append("It meters differently: compare exposures before you rely on it.")
+    return says
+
+
+def _offered(camera: Body) -> tuple[Value, ...]:
+    return next((d.values for d in camera.dials if d.id == "style"), ())
