@@ -10,7 +10,7 @@ import pytest
 from tests.builders import HERON, flat_scene
 from zesty_plum.core.bodies import bodies, body
 from zesty_plum.core.colour.spaces import linear_srgb_to_lab, linear_srgb_to_oklab, srgb_decode, srgb_encode
-from zesty_plum.core.develop import clarity, colouring, detail, encode, metering, point, sense, tone
+from zesty_plum.core.develop import clarity, colouring, encode, metering, point, sense, tone
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.look import Look, Metering
 from zesty_plum.core.styles import style, styles
@@ -21,12 +21,6 @@ WADER = body("wader-v1")
 def clarified(luma: np.ndarray, amount: float, width: int = 480) -> np.ndarray:
     out = luma.astype(np.float32).copy()
     clarity.clarify(out, amount, width)
-    return out
-
-
-def sharpened(luma: np.ndarray, amount: float) -> np.ndarray:
-    out = luma.astype(np.float32).copy()
-    detail.sharpen(out, amount)
     return out
 
 
@@ -200,16 +194,6 @@ def test_clarity_adds_local_contrast_without_halos():
     assert np.abs(changed).max() < 0.02  # of full scale, on a hard edge, at full strength
     blurred = step + 0.55 * (step - cv2.GaussianBlur(step, (0, 0), 12))
     assert np.abs(blurred - step).max() > 5 * np.abs(changed).max()  # what a plain blur would do
-
-
-def test_sharpness_overshoots_by_what_is_measured_and_no_more_than_its_bound():
-    edge = np.full((64, 240), 0.3, np.float32)
-    edge[:, 120:] = 0.7
-    edge = cv2.GaussianBlur(edge, (0, 0), 0.8)
-    peaks = [float(sharpened(edge, a).max() - 0.7) for a in (0.24, 0.48, 0.96)]
-    assert peaks[0] < peaks[1] < peaks[2] < detail.OVERSHOOT
-    slope = [np.abs(np.diff(sharpened(edge, a)[32])).max() for a in (-0.48, 0.0, 0.48)]
-    assert slope[0] < slope[1] < slope[2]
 
 
 @pytest.mark.parametrize(
