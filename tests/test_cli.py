@@ -85,3 +85,35 @@ def test_faults_are_one_sentence_and_leave_nothing_behind(args, code, words, tid
 @pytest.mark.parametrize("command", ["demo", "serve", "render", "lut", "compare", "bodies", "styles", "scenes", "dials", "schema"])
 def test_help_shows_an_example(command):
     assert f"zesty-plum {command}" in plum(command, "--help").stdout.decode()
+
+
+def test_measuring_judging_and_moving(tide, tmp_path):
+    said = json.loads(plum("measure", tide, "--scene", "workshop", "--json").stdout)
+    assert said["figures"]["frame"]["share"] == 1
+    assert {"skin", "lamp", "white"} <= set(said["figures"]["regions"])
+    assert all(v["sentence"].endswith(".") for v in said["verdicts"])
+    assert b"L*" in plum("measure", tide, "--scene", "workshop").stdout
+    out = tmp_path / "moved.plum.json"
+    moved = json.loads(plum("translate", tide, "--to", "sandpiper-p", "-o", out, "--json").stdout)
+    assert json.loads(out.read_text())["body"] == "sandpiper-p"
+    # What it says of the distance is what compare finds by the same measure: more than nothing, and a percentile above the mean.
+    assert 0 < moved["ciede2000"]["mean"] < moved["ciede2000"]["p95"]
+    wrong = plum("translate", tide, "--to", "curlew", "-o", tmp_path / "no.plum.json")
+    assert wrong.returncode == 1
+    assert b"The bodies are" in wrong.stderr
+    assert not (tmp_path / "no.plum.json").exists()
+
+
+def test_the_spot_and_the_code_values_of_a_clip(tmp_path):
+    clip = tmp_path / "clip.plum.json"
+    dials = {"metering": "spot", "output": "clip_8", "range": "limited"}
+    clip.write_text(json.dumps({"format": "zesty-plum-recipe", "version": 1, "name": "Clip", "body": "heron-m2", "dials": dials}))
+    means = []
+    for k, spot in enumerate(((0.05, 0.95), (0.7, 0.1))):  # a black of the wedge, a light wall
+        path = tmp_path / f"{k}.png"
+        assert (
+            plum("render", clip, "--scene", "corner", "-o", path, "--width", 300, "--spot", *spot, "--as-written").returncode == 0
+        )
+        means.append(cv2.imread(str(path)).mean())
+    assert means[0] > means[1] + 20
+    assert len(np.unique(cv2.imread(str(tmp_path / "1.png")))) <= 220

@@ -167,16 +167,23 @@ def _scene(scene: str | None, picture: str | None) -> Scene:
 @click.option("--seed", type=click.IntRange(0), default=1, show_default=True, help="Seed of noise and grain.")
 @click.option("--detail", is_flag=True, help="The scene's telling part at 100 %.")
 @click.option("--bits", type=int, default=8, show_default=True, help="8 or 16; 16 for .png and .tif.")
+@click.option(
+    "--spot", type=(click.FloatRange(0, 1), click.FloatRange(0, 1)), help="Where spot metering looks: shares of width, height."
+)
+@click.option("--as-written", is_flag=True, help="Rounded to the code values that a clip of this recipe would hold.")
 @_faults
 def render(recipe: str, scene: str | None, picture: str | None, output: Path, width: int | None, seed: int, detail: bool,
-           bits: int) -> None:  # fmt: skip
+           bits: int, spot: tuple[float, float] | None, as_written: bool) -> None:  # fmt: skip
     """Render RECIPE (a file, or - for standard input) on a scene or picture."""
     source = _scene(scene, picture)
     made = _recipe(recipe)
-    if width and width > source.size[0]:
-        raise PlumError(f"'{source.title}' is {source.size[0]} pixels wide and is not enlarged; choose --width up to that.")
-    size = width or (min(DETAIL_WIDTH, source.size[0]) if detail else source.size[0])
-    developed = develop(source, made.look, made.camera.sensor, size, seed, detail)
+    most = source.plate.shape[1] if detail and source.plate is not None else source.size[0]
+    if width and width > most:
+        raise PlumError(
+            f"'{source.title}' is {most} pixels wide{' at 100 %' if detail else ''} and is not enlarged; choose --width up to that."
+        )
+    size = width or (min(DETAIL_WIDTH, most) if detail else most)
+    developed = develop(source, made.look, made.camera.sensor, size, seed, detail, spot, as_written)
     save(output, encode(developed, made, output.suffix.lower(), bits))
     click.echo(f"{output}: {developed.pixels.shape[1]} x {developed.pixels.shape[0]} pixels", err=True)
 

@@ -187,12 +187,19 @@ async function showFacts() {
 }
 
 let resting = null;
+let shown = "";
 function show() {
   const scene = data.scenes.find((s) => s.id === state.scene);
   byId("mount").dataset.surround = state.surround;
   byId("scene-line").textContent = scene?.line ?? "";
   for (const link of document.querySelectorAll("#scenes a")) {
-    if (link.dataset.scene === state.scene) link.setAttribute("aria-current", "true");
+    const chosen = link.dataset.scene === state.scene;
+    if (chosen && shown !== state.scene) {
+      // The row is longer than a phone is wide: bring the chosen one into it, once for each choice, without moving the page.
+      shown = state.scene;
+      byId("scenes").scrollLeft += link.getBoundingClientRect().left - byId("scenes").getBoundingClientRect().left - 40;
+    }
+    if (chosen) link.setAttribute("aria-current", "true");
     else link.removeAttribute("aria-current");
   }
   showSlip();
