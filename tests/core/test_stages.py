@@ -29,12 +29,12 @@ def through(look: Look, rgb: np.ndarray, white: float = 3.0) -> np.ndarray:
 
 
 # ---- tone --------------------------------------------------------------------------------------------------------
-@pytest.mark.parametrize("which", styles())
-@pytest.mark.parametrize("camera", bodies().values(), ids=bodies())
+OFFERED = [(camera, which) for camera in bodies().values() for which in camera.dial("style").values]
+
+
+@pytest.mark.parametrize(("camera", "which"), OFFERED, ids=[f"{c.id}-{w}" for c, w in OFFERED])
 def test_tone_rises_for_every_legal_combination(camera, which):
     """Grey from nine stops under to the clip point, at both ends and the middle of every dial that bends tone."""
-    if which not in camera.dial("style").values:
-        pytest.skip("not on this body")
     names = [d for d in ("guard", "highlights", "shadows", "contrast", "black_level", "knee_point", "knee_slope") if d in
              {dial.id for dial in camera.dials}]  # fmt: skip
     ends = [sorted({camera.dial(n).values[k] for k in (0, len(camera.dial(n).values) // 2, -1)}) for n in names]

@@ -19,8 +19,8 @@ GAIN = 2.2  # brings a step of the dials to a visible amount
 MOST = 0.08  # largest change of a pixel, as a share of full scale
 
 
-def base(luma: Array, frame_width: int) -> tuple[Array, Array]:
-    """Slope and offset of the base, base = slope * luma + offset, by guided filtering at a small size (both small)."""
+def base(luma: Array, frame_width: int) -> Array:
+    """Slope and offset (h2, w2, 2) of the base, base = slope * luma + offset, by guided filtering at a small size."""
     height, width = luma.shape
     scale = min(1.0, SMALL / width)
     size = (max(1, round(width * scale)), max(1, round(height * scale)))
@@ -30,12 +30,11 @@ def base(luma: Array, frame_width: int) -> tuple[Array, Array]:
     mean = cv2.blur(small, box)
     variance = np.maximum(cv2.blur(small * small, box) - mean * mean, 0)
     slope = variance / (variance + EDGE * EDGE)
-    offset = mean - slope * mean
-    return tuple(np.ascontiguousarray(cv2.blur(a, box), np.float32) for a in (slope, offset))  # type: ignore[return-value]
+    return np.asarray(cv2.blur(cv2.merge([slope, mean - slope * mean]), box), np.float32)
 
 
 def clarify(luma: Array, amount: float, frame_width: int) -> None:
     """Add `amount` times local contrast to an encoded brightness (h, w), in place; none at black and white."""
-    slope, offset = base(luma, frame_width)
+    coefficients = base(luma, frame_width)
     height = luma.shape[0]
-    bands.run(lambda top, end: kernels.clarify(luma[top:end], slope, offset, GAIN * amount, MOST, top, height), height)
+    bands.run(lambda top, end: kernels.clarify(luma[top:end], coefficients, GAIN * amount, MOST, top, height), height)

@@ -66,8 +66,8 @@ def to_log(values: Array, bits: Array, low: float, span: float) -> None:
 
 
 @_fast
-def guide(mean: Array, square: Array, variance: Array, shares: Array, keep: Array, offset: Array) -> None:
-    """Coefficients of the guided filter (`reduce_noise`) from local means and mean squares (h, w, 3).
+def guide(mean: Array, square: Array, variance: Array, shares: Array, out: Array) -> None:
+    """Coefficients of the guided filter (`reduce_noise`) from local means and mean squares (h, w, 3), into (h, w, 6).
 
     keep = v / (v + n) with local variance v and noise n = variance (h, w) times the plane's share; offset = mean - keep mean.
     """
@@ -78,8 +78,8 @@ def guide(mean: Array, square: Array, variance: Array, shares: Array, keep: Arra
                 m = mean[y, x, c]
                 v = max(square[y, x, c] - m * m, zero)
                 k = v / (v + variance[y, x] * shares[c] + tiny * tiny)
-                keep[y, x, c] = k
-                offset[y, x, c] = m - k * m
+                out[y, x, c] = k
+                out[y, x, 3 + c] = m - k * m
 
 
 @_fast
@@ -94,27 +94,31 @@ def _columns(width: int, columns: int) -> Any:
 
 
 @_fast
-def keep_and_offset(encoded: Array, keep: Array, offset: Array, top: int, height: int) -> None:
-    """Apply a guided filter (`reduce_noise`) in place: planes times `keep` plus `offset`, both (h2, w2, 3) and interpolated.
+def _row_between(small: Array, row: Array, y: int, height: int) -> None:
+    """Row `y` of `height` between the rows of a small map (h2, w2, n), into (w2 + 1, n), its last column twice."""
+    rows, columns, channels = small.shape
+    at = min(max((y + 0.5) * rows / height - 0.5, 0.0), rows - 1.0)
+    y0 = min(int(at), max(rows - 2, 0))
+    y1 = min(y0 + 1, rows - 1)
+    w = np.float32(at - y0)
+    for x in range(columns):
+        for c in range(channels):
+            row[x, c] = small[y0, x, c] + w * (small[y1, x, c] - small[y0, x, c])
+    row[columns] = row[columns - 1]
+
+
+@_fast
+def keep_and_offset(encoded: Array, guided: Array, top: int, height: int) -> None:
+    """Apply a guided filter (`reduce_noise`) in place: planes times keep plus offset, `guided` (h2, w2, 6), interpolated.
 
     `encoded` is the band of a picture of `height` rows that begins at row `top`.
     """
-    rows, columns = keep.shape[0], keep.shape[1]
-    width = encoded.shape[1]
     half, quarter = np.float32(0.5), np.float32(0.25)
-    left, weight = _columns(width, columns)
-    row = np.empty((columns + 1, 6), np.float32)
+    left, weight = _columns(encoded.shape[1], guided.shape[1])
+    row = np.empty((guided.shape[1] + 1, 6), np.float32)
     for y in range(encoded.shape[0]):
-        at = min(max((y + top + 0.5) * rows / height - 0.5, 0.0), rows - 1.0)
-        y0 = min(int(at), max(rows - 2, 0))
-        y1 = min(y0 + 1, rows - 1)
-        w = np.float32(at - y0)
-        for x in range(columns):
-            for c in range(3):
-                row[x, c] = keep[y0, x, c] + w * (keep[y1, x, c] - keep[y0, x, c])
-                row[x, 3 + c] = offset[y0, x, c] + w * (offset[y1, x, c] - offset[y0, x, c])
-        row[columns] = row[columns - 1]
-        for x in range(width):
+        _row_between(guided, row, y + top, height)
+        for x in range(encoded.shape[1]):
             i, u = left[x], weight[x]
             r, g, b = encoded[y, x, 0], encoded[y, x, 1], encoded[y, x, 2]
             grey = quarter * (r + b) + half * g
@@ -128,29 +132,20 @@ def keep_and_offset(encoded: Array, keep: Array, offset: Array, top: int, height
 
 
 @_fast
-def clarify(luma: Array, slope: Array, offset: Array, amount: float, most: float, top: int, height: int) -> None:
-    """Clarity in place on a band of brightness: `amount` of what `slope` and `offset` (small, interpolated) leave over.
+def clarify(luma: Array, base: Array, amount: float, most: float, top: int, height: int) -> None:
+    """Clarity in place on a band of brightness: `amount` of what slope and offset in `base` (h2, w2, 2), interpolated, leave over.
 
     Weighted by 4 y (1 - y); where it is added, no pixel moves by more than `most` (x / (1 + |x| / most)).
     """
-    rows, columns = slope.shape[0], slope.shape[1]
-    width = luma.shape[1]
-    left, weight = _columns(width, columns)
-    row = np.empty((columns + 1, 2), np.float32)
+    left, weight = _columns(luma.shape[1], base.shape[1])
+    row = np.empty((base.shape[1] + 1, 2), np.float32)
     one, four, k, m = np.float32(1), np.float32(4), np.float32(amount), np.float32(most)
     for y in range(luma.shape[0]):
-        at = min(max((y + top + 0.5) * rows / height - 0.5, 0.0), rows - 1.0)
-        y0 = min(int(at), max(rows - 2, 0))
-        y1 = min(y0 + 1, rows - 1)
-        w = np.float32(at - y0)
-        for x in range(columns):
-            row[x, 0] = slope[y0, x] + w * (slope[y1, x] - slope[y0, x])
-            row[x, 1] = offset[y0, x] + w * (offset[y1, x] - offset[y0, x])
-        row[columns] = row[columns - 1]
-        for x in range(width):
+        _row_between(base, row, y + top, height)
+        for x in range(luma.shape[1]):
             i, u, v = left[x], weight[x], luma[y, x]
-            base = (row[i, 0] + u * (row[i + 1, 0] - row[i, 0])) * v + row[i, 1] + u * (row[i + 1, 1] - row[i, 1])
-            change = k * (v - base) * four * v * (one - v)
+            kept = (row[i, 0] + u * (row[i + 1, 0] - row[i, 0])) * v + row[i, 1] + u * (row[i + 1, 1] - row[i, 1])
+            change = k * (v - kept) * four * v * (one - v)
             if k > 0:
                 change = change * m / (m + abs(change))
             luma[y, x] = v + change

@@ -56,17 +56,17 @@ def reduce_noise(
     variance = np.maximum((noise * HALF_KEEPS) ** 2, 1e-12)
     variance = cv2.resize(variance.astype(np.float32), half, interpolation=cv2.INTER_LINEAR)
     square = cv2.blur(cv2.multiply(small, small), box)
-    keep, offset = np.empty_like(small), np.empty_like(small)
+    guided = np.empty((*small.shape[:2], 6), np.float32)
     shares = np.maximum(SHARES * squares, 1e-9).astype(np.float32)
 
     def coefficients(top: int, end: int) -> None:
         band = slice(top, end)
-        kernels.guide(mean[band], square[band], variance[band], shares, keep[band], offset[band])
+        kernels.guide(mean[band], square[band], variance[band], shares, guided[band])
 
     bands.run(coefficients, half[1])
-    keep, offset = cv2.blur(keep, box), cv2.blur(offset, box)
+    guided = cv2.blur(guided, box)
     out = encoded if overwrite else encoded.copy()
-    bands.run(lambda top, end: kernels.keep_and_offset(out[top:end], keep, offset, top, height), height)
+    bands.run(lambda top, end: kernels.keep_and_offset(out[top:end], guided, top, height), height)
     return out
 
 
