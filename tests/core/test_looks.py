@@ -1,5 +1,8 @@
 """Styles and balance on the shipped scenes: each does what it is for, by figures."""
 
+import itertools
+from functools import cache
+
 import colour
 import numpy as np
 import pytest
@@ -8,6 +11,9 @@ from tests.builders import HERON, flat_scene, rendered
 from zesty_plum.core import scenes
 from zesty_plum.core.colour.spaces import linear_srgb_to_lab, linear_srgb_to_oklab, srgb_decode
 from zesty_plum.core.develop import point, tone
+from zesty_plum.core.develop.pipeline import develop
+from zesty_plum.core.measure.compare import difference, to_lab
+from zesty_plum.core.measure.figures import measure
 from zesty_plum.core.styles import style, styles
 
 
@@ -40,6 +46,40 @@ def test_contrast_at_mid_grey_is_what_the_file_says(which):
 
 def chroma(encoded: np.ndarray) -> float:
     return float(np.hypot(*lab(encoded).mean(0)[1:]))
+
+
+SCENES = ("garden", "workshop", "beach", "boatyard")
+
+
+@cache
+def figures_of(which: str):
+    """Figures of a style on four scenes, balanced by a grey card, at a small size."""
+    found = []
+    for scene_id in SCENES:
+        scene = scenes.load(scene_id)
+        look, plain = (HERON.interpret({"style": s, "white_balance": "grey_card"}) for s in (which, "plain"))
+        pictures = [develop(scene, x, HERON.sensor, 240) for x in (look, plain)]
+        found.append(measure(scene, look, HERON.sensor, *pictures))
+    return found
+
+
+@pytest.mark.parametrize("which", styles().values(), ids=styles())
+def test_styles_keep_to_the_bands_of_their_files(which):
+    own, plain = figures_of(which.id), figures_of("plain")
+    share = np.mean([r.frame.chroma for r in own]) / np.mean([r.frame.chroma for r in plain])
+    low, high = which.figures["chroma"]
+    assert low <= share <= high
+    if "skin_turn" in which.figures:
+        turns = [a.skin["off_line"] - b.skin["off_line"] for a, b in zip(own, plain) if a.skin and b.skin["chroma"] > 5]
+        low, high = which.figures["skin_turn"]
+        assert low <= np.mean(turns) <= high
+
+
+def test_no_two_styles_are_alike():
+    """Every pair is seen to differ side by side: two units of CIEDE2000 or more over four scenes."""
+    pictures = {s: [to_lab(rendered(scenes.load(n), 120, style=s)) for n in SCENES] for s in styles()}
+    for a, b in itertools.combinations(styles(), 2):
+        assert np.mean([difference(x, y).mean for x, y in zip(pictures[a], pictures[b])]) > 2, (a, b)
 
 
 def test_bunting_is_vivid_but_spares_faces():
