@@ -1,4 +1,4 @@
-"""The whole look on a picture against the bare minimum any such program does: table, one small blur, JPEG."""
+"""The whole look on a picture against the bare minimum any such program does: table, two small blurs, JPEG."""
 
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
@@ -27,6 +27,8 @@ FULL = {
     "highlights": -1,
     "shadows": 1,
     "colour": 1,
+    "density": 1,
+    "clarity": 2,
     "sharpness": -1,
     "noise_filter": 2,
     "grain": 1,
@@ -34,7 +36,7 @@ FULL = {
 
 
 def peer():
-    """OpenColorIO's 33-point table on two threads, one Gaussian blur of 1.2 pixels, and the same JPEG encode."""
+    """OpenColorIO's 33-point table on two threads, two Gaussian blurs of 1.2 pixels, and the same JPEG encode."""
     cube = np.random.default_rng(1).random((33, 33, 33, 3), np.float32)
     transform = ocio.Lut3DTransform(gridSize=33)
     transform.setInterpolation(ocio.INTERP_TETRAHEDRAL)
@@ -49,7 +51,7 @@ def peer():
         return pixels
 
     def whole():
-        pixels = cv2.GaussianBlur(table(), (0, 0), 1.2)
+        pixels = cv2.GaussianBlur(cv2.GaussianBlur(table(), (0, 0), 1.2), (0, 0), 1.2)
         return preview(cv2.convertScaleAbs(pixels, alpha=255))
 
     return table, whole
@@ -76,14 +78,11 @@ def run() -> None:
         took = by_turns(
             {"peer": whole, "table": table, "plain": lambda f=fresh: f({}), "full": lambda f=fresh: f(FULL), "strip": strip}
         )
-        row(f"{scene_id}: peer (table, blur, JPEG)", f"{took['peer']:.0f} ms")
-        row(f"{scene_id}: as shipped to JPEG", f"{took['plain']:.0f} ms, {took['plain'] / took['peer']:.2f} x peer", "at most 3 x")
-        row(
-            f"{scene_id}: whole look, all stages, to JPEG",
-            f"{took['full']:.0f} ms, {took['full'] / took['peer']:.2f} x peer",
-            "at most 3 x",
-        )
-        row(f"{scene_id}: strip of nine", f"{took['strip']:.0f} ms, {took['strip'] / took['full']:.2f} x large", "at most 2 x")
+        row(f"{scene_id}: peer (table, two blurs, JPEG)", f"{took['peer']:.0f} ms")
+        row(f"{scene_id}: as shipped to JPEG", f"{took['plain']:.0f} ms, {took['plain'] / took['peer']:.2f} x peer")
+        whole_look = f"{took['full']:.0f} ms, {took['full'] / took['peer']:.2f} x peer"
+        row(f"{scene_id}: whole look, all stages, to JPEG", whole_look, "at most 2 x")
+        row(f"{scene_id}: strip of nine", f"{took['strip']:.0f} ms, {took['strip'] / took['full']:.2f} x large", "at most 1 x")
 
     scene = scenes.load("workshop")
     made = make_point(scene, HERON.interpret(FULL), HERON.sensor)
@@ -94,10 +93,15 @@ def run() -> None:
         "noise": lambda: reduce_noise.reduce_noise(encoded, 0.02, 2),
         "bilateral": lambda: cv2.bilateralFilter(encoded, 5, 0.06, 3),
     })  # fmt: skip
-    row("bake of a 33-cube, of a 17-cube", f"{took['bake 33']:.1f}, {took['bake 17']:.1f} ms")
+    fresh = by_turns({"whole": lambda: develop(scene, HERON.interpret(FULL), HERON.sensor, WIDTH)})["whole"]
+    row(
+        "bake of a 33-cube",
+        f"{took['bake 33']:.1f} ms, {took['bake 33'] / fresh:.2f} x large (a 17-cube {took['bake 17']:.1f} ms)",
+        "at most 0.5 x",
+    )
     row("ramp and cube applied, one thread", f"{took['apply']:.0f} ms")
-    row("noise reduction", f"{took['noise']:.0f} ms, {took['noise'] / took['bilateral']:.2f} x bilateral")
+    row("noise reduction", f"{took['noise']:.0f} ms, {took['noise'] / took['bilateral']:.2f} x bilateral", "at most 1.5 x")
 
     labs = [to_lab(develop(scene, HERON.interpret(d), HERON.sensor, WIDTH)) for d in ({}, FULL)]
     took = by_turns({"ours": lambda: ciede2000(*labs), "theirs": lambda: colour.delta_E(*labs, method="CIE 2000")}, 5)
-    row("CIEDE2000 map", f"{took['ours']:.0f} ms, {took['ours'] / took['theirs']:.2f} x colour-science")
+    row("CIEDE2000 map", f"{took['ours']:.0f} ms, {took['ours'] / took['theirs']:.2f} x colour-science", "at most 0.2 x")
