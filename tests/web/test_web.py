@@ -11,6 +11,7 @@ from PIL import Image
 
 from tests.builders import file_of, recipe
 from zesty_plum.core import recipe as recipes
+from zesty_plum.core.bodies import bodies
 from zesty_plum.core.pictures import metadata
 from zesty_plum.web.security import POLICY
 
@@ -182,3 +183,16 @@ def test_a_picture_file_keeps_the_whole_recipe(client):
     query = {k: str(v) for k, v in made.camera.changed(made.dials).items()} | {"name": "Tide"}
     assert metadata.find(client.get("/take/picture.jpg", query_string=query).data) == made
     assert recipes.loads(client.get("/take/recipe.plum.json", query_string=query).data) == made
+
+
+@pytest.mark.parametrize("camera", bodies().values(), ids=bodies())
+def test_every_body_can_be_chosen_and_has_its_own_bench(client, camera):
+    """A new slip offers all bodies; each opens with its own dials, and a render of its last dial's end comes back."""
+    offered = client.get("/bench").text
+    assert f"body={camera.id}" in offered
+    page = client.get(f"/bench?body={camera.id}").text
+    assert all(f'data-dial="{dial.id}"' in page for dial in camera.dials)
+    last = camera.dials[-1]
+    answer = client.get(f"/render/corner.jpg?body={camera.id}&{last.id}={last.values[-1]}&width=120")
+    assert answer.status_code == 200
+    assert answer.mimetype == "image/jpeg"

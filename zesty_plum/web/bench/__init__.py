@@ -8,7 +8,7 @@ from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
 from ...core.arrays import MID_GREY
-from ...core.bodies import Body, Dial, Need
+from ...core.bodies import Body, Dial, Need, bodies
 from ...core.colour.spaces import LUMINANCE_2020
 from ...core.develop import balance, bend, point, tone
 from ...core.develop.pipeline import make_point, white_stops
@@ -86,8 +86,9 @@ def page() -> str:
     scene = address.scene_of(scene_id)
     here = next((s for s in row if s["id"] == scene_id), None)
     line = request.args.get("line", FIRST_LINE)
-    if line not in {d.id for d in camera.dials}:
-        line = FIRST_LINE
+    places = [d.id for d in camera.dials]
+    if line not in places:
+        line = FIRST_LINE if FIRST_LINE in places else places[0]
     reference = slip.recipe if slip else Recipe("As shipped", camera.id, camera.complete({}))
     data = {
         "engine": ENGINE,
@@ -118,6 +119,7 @@ def page() -> str:
         recipe=recipe,
         slip=slip,
         lights=address.by_light(row),
+        bodies=list(bodies().values()),
         scene=scene,
         here=here,
         line=camera.dial(line),
