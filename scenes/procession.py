@@ -67,12 +67,17 @@ OLD = Person(
 )  # fmt: skip
 
 
+def hill(z):
+    """Height of the street, which comes down towards us."""
+    return -9.4 + 0.13 * np.clip(-np.asarray(z, float) - 10, 0, None)
+
+
 def view():
     return {"eye": np.array([0.2, 6.5, 21.0]), "target": np.array([0.35, 6.3, 0.0]), "fov": 26.0, "aperture": 0.09, "depth": 6}
 
 
 def paving(scene):
-    """Setts worn round, wet all over, puddles where they have sunk; the street falls away behind."""
+    """Setts worn round, wet all over, puddles where they have sunk."""
     near, gap = cells(1400, 900, 7)
     round_ = smoothstep(gap, 0.0, 0.42) * (1 - 0.35 * near**2)
     wear = fractal(np.stack(np.mgrid[0:1400, 0:1400], -1) / 90.0, 4, 3)
@@ -84,7 +89,7 @@ def paving(scene):
     relief = (round_ + 0.12 * wear) * (1 - pool)
     material = {"type": "bumpmap", "scale": 0.16, "tex": picture(relief, raw=True, scale=(3.2, 6)), "bsdf": wet}
     x, z = np.meshgrid(np.linspace(-45, 45, 120), np.linspace(-160, 16, 200))
-    y = -9.4 - 0.035 * np.clip(-z - 10, 0, None) - 0.0012 * x**2 + 0.15 * fractal(np.stack([x / 20, z / 20], -1), 3, 2)
+    y = hill(z) - 0.0012 * x**2 + 0.15 * fractal(np.stack([x / 20, z / 20], -1), 3, 2)
     scene["stone"] = mesh(lattice(np.stack([x, y, z], -1), flip=True), both_sides(material), "stone")
 
 
@@ -98,13 +103,13 @@ def street(frame, scene):
         for k in range(6):
             tall = rng.uniform(26, 44)
             z = 2 - 24 * k
-            houses.append(place(box((14, tall, 23), 0.3), (side * 31, -12, z)))
+            houses.append(place(box((14, tall, 23), 0.3), (side * 31, hill(z) - 3, z)))
             roof = np.array([[-8, 0, -12], [8, 0, -12], [0, 10, -12], [-8, 0, 12], [8, 0, 12], [0, 10, 12]], float)
             faces = np.array([[0, 1, 2], [3, 5, 4], [0, 2, 5], [0, 5, 3], [1, 4, 5], [1, 5, 2]])
-            roofs.append((roof + [side * 31, tall - 12.2, z], faces, np.zeros((6, 2))))
+            roofs.append((roof + [side * 31, hill(z) + tall - 3.2, z], faces, np.zeros((6, 2))))
             for floor in range(2):
                 if rng.random() < 0.62:
-                    at = np.array([side * 23.9, -1 + 11 * floor + rng.normal(0, 0.6), z + rng.uniform(-6, 6)])
+                    at = np.array([side * 23.9, hill(z) + 8 + 11 * floor + rng.normal(0, 0.6), z + rng.uniform(-6, 6)])
                     half = np.array([[0, -2.6, -1.7], [0, -2.6, 1.7], [0, 2.6, 1.7], [0, 2.6, -1.7]])
                     panes.append((at + half, np.array([[0, 1, 2], [0, 2, 3]]), np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float)))
     scene["house"] = mesh(join(houses), plaster, "house")
@@ -153,7 +158,7 @@ def crowd(scene):
     )
     spots = ((-6.2, -15), (0.6, -17), (7.6, -20), (-11.5, -30), (-2.6, -34), (4.8, -38), (12.5, -44))
     for k, (x, z) in enumerate(spots):
-        ground = -9.4 - 0.035 * max(-z - 10, 0)
+        ground = float(hill(z))
         who = Figure(30 + k, (x, ground, z), facing=rng.uniform(-14, 14), sex="female" if k % 2 else "male", age=rng.uniform(0.15,
                                                                                                                              0.6),
                      scale=rng.uniform(0.95, 1.04), bends=CARRY, melanin=skins[k][0], slope=skins[k][1], jacket=coats[k],
@@ -161,7 +166,7 @@ def crowd(scene):
         scene.update(figure(who, f"walker{k}"))
         top = np.array([x - 2.0 + rng.normal(0, 0.3), ground + 19.5 + rng.normal(0, 0.8), z + 2.6])
         poles.append(tube(np.array([[x - 1.6, ground + 9, z + 3.0], [x - 1.8, ground + 15, z + 3.0], top + [0, 2.2, 0]]), 0.09, 8))
-        hoops.append(lantern(scene, f"far{k}", top, rng.uniform(0.95, 1.25), 0.9, (WARM, PALE, RED)[k % 3]))
+        hoops.append(lantern(scene, f"far{k}", top, rng.uniform(0.95, 1.25), 0.75, (WARM, PALE, RED)[k % 3]))
     return poles, hoops
 
 
@@ -176,9 +181,12 @@ def make(folder):
     paving(scene)
     street(frame, scene)
     poles, hoops = crowd(scene)
-    hoops.append(lantern(scene, "near0", np.array([0.35, 5.35, 2.6]), 0.72, 1.3, WARM))
-    hoops.append(lantern(scene, "near1", np.array([5.1, 8.3, -5.0]), 1.0, 1.0, PALE))
-    hoops.append(lantern(scene, "near2", np.array([-5.0, 8.5, -4.0]), 1.0, 0.9, RED))
+    hoops.append(lantern(scene, "near0", np.array([0.35, 5.35, 2.6]), 0.72, 0.55, WARM))
+    hoops.append(lantern(scene, "near1", np.array([5.1, 8.3, -5.0]), 1.0, 0.6, PALE))
+    hoops.append(lantern(scene, "near2", np.array([-5.0, 8.5, -4.0]), 1.0, 0.6, RED))
+    # Those who walk beside the camera carry theirs high: the light on the near faces.
+    hoops.append(lantern(scene, "beside0", np.array([4.9, 7.6, 6.2]), 1.25, 4.0, PALE))
+    hoops.append(lantern(scene, "beside1", np.array([-5.2, 7.0, 6.8]), 1.15, 2.2, WARM))
     for x, y, z, top in ((0.35, 1.5, 2.6, 6.3), (5.1, 2.0, -5.0, 9.6), (-5.0, 2.0, -4.0, 9.8)):
         poles.append(tube(np.array([[x + 0.9, y, z + 0.2], [x + 0.5, (y + top) / 2, z + 0.15], [x, top, z]]), 0.07, 8))
     wood = both_sides(surface(colour(0.13, 0.085, 0.05), 0.6, 0.4))
@@ -196,4 +204,4 @@ def make(folder):
     )
     night = assets.toned(assets.panorama("night"), daylight_rgb(9500))
     scene["light_night"] = panorama_light(night, 0.0035, turn=60)
-    return scene, people, look, (np.array([-2.1, 6.6, 2.7]), np.array([0.5, 0.0, 1.0]))
+    return scene, people, look, (np.array([-1.7, 6.4, 2.6]), np.array([0.1, 0.0, 1.0]))

@@ -124,13 +124,13 @@ def table(frame, scene):
         for j, (shape, material) in enumerate(mug(rim=((0.012, 0.022, 0.075), (0.12, 0.012, 0.01))[k], seed=3 + k)):
             scene[f"mug{k}{j}"] = mesh(place(shape, (x, high, z), (0, turn, 0), 0.95), material, f"mug{k}{j}")
     v, f, uv = ball(1.0)
-    loaf = v * (1 + 0.05 * fractal(v * 2, 4, 6))[:, None] * [1.7, 0.75, 0.9]
-    loaf[:, 1] = np.maximum(loaf[:, 1], -0.4) - 0.10 * np.exp(-(((loaf[:, 0] % 0.8 - 0.4) / 0.06) ** 2)) * (loaf[:, 1] > 0.3)
+    loaf = v * (1 + 0.05 * fractal(v * 2, 4, 6))[:, None] * [1.35, 0.66, 0.72]
+    loaf[:, 1] = np.maximum(loaf[:, 1], -0.36) - 0.10 * np.exp(-(((loaf[:, 0] % 0.8 - 0.4) / 0.06) ** 2)) * (loaf[:, 1] > 0.3)
     t = np.stack(np.meshgrid(np.linspace(0, 12, 400), np.linspace(0, 12, 400)), -1)
     crust = fractal(t, 5, 8)
     brown = np.array([0.36, 0.17, 0.06]) * (1 + 0.5 * crust)[..., None]
     scene["loaf"] = mesh(
-        place((loaf, f, uv), (-0.2, high + 0.42, 1.95), (0, 18, 0)),
+        place((loaf, f, uv), (-0.15, high + 0.37, 1.75), (0, 18, 0)),
         bumpy(crust, 0.04, surface(picture(np.clip(brown, 0.01, 0.9)), 0.7, 0.3)),
         "loaf",
     )

@@ -104,7 +104,7 @@ def stage_figures():
 
 def _clarified(luma, amount):
     out = luma.copy()
-    clarity.clarify(out, amount, 480)
+    clarity.clarify(out, clarity.base(out, 480), amount, 0, len(out))
     return out
 
 

@@ -7,10 +7,11 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.builders import HERON, flat_scene
+from tests.builders import HERON, flat_scene, rendered
+from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies, body
 from zesty_plum.core.colour.spaces import linear_srgb_to_lab, linear_srgb_to_oklab, srgb_decode, srgb_encode
-from zesty_plum.core.develop import clarity, colouring, encode, metering, point, sense, tone
+from zesty_plum.core.develop import clarity, colouring, encode, grain, metering, pipeline, point, sense, tone
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.look import Look, Metering
 from zesty_plum.core.styles import style, styles
@@ -20,7 +21,7 @@ WADER = body("wader-v1")
 
 def clarified(luma: np.ndarray, amount: float, width: int = 480) -> np.ndarray:
     out = luma.astype(np.float32).copy()
-    clarity.clarify(out, amount, width)
+    clarity.clarify(out, clarity.base(out, width), amount, 0, len(out))
     return out
 
 
@@ -220,3 +221,25 @@ def test_a_clip_is_rounded_only_when_asked():
 def test_encoding_is_that_of_the_standard():
     x = np.linspace(0, 1, 999)
     assert srgb_encode(x) == pytest.approx(colour.cctf_encoding(x, function="sRGB"), abs=1e-6)
+
+
+def test_strips_of_a_large_picture_leave_no_seam(monkeypatch):
+    """The same picture in one go and in strips: equal where a stage looks near, and close where clarity looks far."""
+    scene = scenes.load("boatyard")
+    near = {"style": "linen", "noise_filter": 6, "sharpness": 4, "grain": 3, "exposure": -1}
+    for dials, most in ((near, 1), ({**near, "clarity": 5}, 6)):
+        whole = rendered(scene, 960, **dials).pixels.astype(int)
+        with monkeypatch.context() as patched:
+            patched.setattr(pipeline, "MANY", 1)
+            patched.setattr(pipeline, "TALL", 160)
+            apart = np.abs(rendered(scene, 960, **dials).pixels - whole).max(-1)
+        assert apart.max() <= most
+        seams = apart[[k + side for k in range(160, 640, 160) for side in (-1, 0)]]
+        assert seams.mean() <= apart.mean() + 0.05
+
+
+def test_grain_that_repeats_has_no_seam():
+    field = grain.unit_grain(256, 400, 1.3, 5, repeats=True)
+    joined = np.concatenate([field[-128:], field[:128]])
+    across = np.abs(joined[127] - joined[128]).mean()
+    assert across == pytest.approx(np.abs(np.diff(field, axis=0)).mean(), rel=0.1)

@@ -15,7 +15,7 @@ from werkzeug.datastructures import MultiDict
 from tests.builders import HERON, recipe
 from zesty_plum import memory
 from zesty_plum.core import scenes
-from zesty_plum.core.develop import point
+from zesty_plum.core.develop import table
 from zesty_plum.core.recipe import make
 from zesty_plum.web import address, rendering
 from zesty_plum.web.take import file_name
@@ -75,7 +75,7 @@ def test_many_at_once_get_what_one_gets(app):
     ]
     alone = {url: app.test_client().get(url).data for url in urls}
     rendering._cache = rendering._Cache()
-    point.applier.cache_clear()
+    table.bake.cache_clear()
     together: dict[str, list[bytes]] = {url: [] for url in urls}
 
     def ask(order: int) -> None:

@@ -38,7 +38,7 @@ LEAST, MOST = 2, 129
 LEFT_OUT = "A table cannot hold grain, noise, noise reduction, clarity or sharpness."
 
 
-def table(recipe: Recipe, size: int = 33, source: str = "srgb") -> Array:
+def table(recipe: Recipe, size: int = point.FILED, source: str = "srgb") -> Array:
     """Return the look as (size, size, size, 3), indexed [red, green, blue]; `source` is a key of `INPUTS`, out comes sRGB."""
     if source not in INPUTS:
         raise PlumError(f"There is no LUT input '{source}'. The inputs are {', '.join(INPUTS)}.")
@@ -100,7 +100,7 @@ def _line(text: str) -> str:
     return " ".join("".join(c if c.isprintable() else " " for c in text).split())
 
 
-def cube(recipe: Recipe, size: int = 33, source: str = "srgb") -> str:
+def cube(recipe: Recipe, size: int = point.FILED, source: str = "srgb") -> str:
     """The look as a .cube file: red changes fastest."""
     values = np.clip(table(recipe, size, source), 0, 1).transpose(2, 1, 0, 3).reshape(-1, 3)
     title = _line(recipe.name).replace('"', "'")
@@ -110,7 +110,7 @@ def cube(recipe: Recipe, size: int = 33, source: str = "srgb") -> str:
     return "\n".join(head) + "\n" + rows
 
 
-def clf(recipe: Recipe, size: int = 33, source: str = "srgb") -> str:
+def clf(recipe: Recipe, size: int = point.FILED, source: str = "srgb") -> str:
     """The look as a Common LUT Format file (Academy S-2014-006, version 3): blue changes fastest."""
     values = np.clip(table(recipe, size, source), 0, 1).reshape(-1, 3)
     rows = ("%.6f %.6f %.6f\n" * len(values)) % tuple(values.ravel())

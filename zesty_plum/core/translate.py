@@ -6,6 +6,7 @@ descent from several starts; since dials are steps, every value it visits is one
 """
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
@@ -18,6 +19,7 @@ from .colour.spaces import REC2020_TO_XYZ, linear_srgb_to_lab, srgb_decode
 from .colour.white import white_xy
 from .develop import balance, point
 from .develop.point import Point
+from .errors import PlumError
 from .look import Look, Metering, Sensor
 from .recipe import Recipe
 from .styles import style, styles
@@ -181,8 +183,9 @@ def translate(recipe: Recipe, camera: Body, say: Callable[[str], None] = lambda 
     tried = list(dict.fromkeys([*([own] if own in choices else []), *ranked]))[:STARTS]
     starts = [{**start, "style": s} for s in tried] or [start]
     origin = recipe.extra.get("translated_from")
-    if isinstance(origin, dict) and origin.get("body") == camera.id:
-        starts.append(camera.complete(origin["dials"]))
+    if isinstance(origin, dict) and origin.get("body") == camera.id and isinstance(origin.get("dials"), dict):
+        with suppress(PlumError):  # what a file says of its past may be no longer true
+            starts.append(camera.complete(origin["dials"]))
     _, dials = min((search.descend(s, frozenset({"style"})) for s in starts), key=lambda pair: pair[0])
     say("comparing what remains")
     look = camera.interpret(dials)

@@ -6,8 +6,8 @@ what can be undone later is the same on every body that has it, and stands in `t
 
 import tomllib
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
-from functools import cache
+from dataclasses import dataclass, field
+from functools import cache, cached_property
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +18,7 @@ from ..styles import styles
 HERE = Path(__file__).parent
 MOST_SPELLED = 24  # values that a sentence lists one by one
 Value = float | int | str
+_AT_REST = Look()
 
 
 @dataclass(frozen=True)
@@ -73,12 +74,18 @@ class Dial:
 
     def position(self, value: Value) -> int:
         """Index of a value; PlumError says what the dial can take."""
+        if type(value) in (int, float, str) and (known := self._places.get(value)) is not None:
+            return known
         for k, choice in enumerate(self.choices):
             if _same(choice.value, value):
                 return k
         raise PlumError(
             f"{self.label} ('{self.id}') cannot stand at {value!r}. It can take {self.spelled()}{self._nearest(value)}."
         )
+
+    @cached_property
+    def _places(self) -> dict[Value, int]:
+        return {c.value: k for k, c in enumerate(self.choices)}
 
     def choice(self, value: Value) -> Choice:
         """The place at `value`."""
@@ -151,17 +158,18 @@ class Body:
     def interpret(self, dials: Mapping[str, Value]) -> Look:
         """Turn dial values into a look."""
         full = self.complete(dials)
-        look = Look()
+        fields: dict[str, Any] = {}
         for dial in self.dials:
             if not self.counts(dial, full):
                 continue
             choice = dial.choice(full[dial.id])
-            changes = dict(choice.sets) | {k: getattr(look, k) + v for k, v in choice.adds.items()}
-            for name, kind in (("balance", Balance), ("metering", Metering)):
-                if name in changes:
-                    changes[name] = kind(changes[name])
-            look = replace(look, **changes)
-        return look
+            fields |= choice.sets
+            for name, more in choice.adds.items():
+                fields[name] = fields.get(name, getattr(_AT_REST, name)) + more
+        for name, kind in (("balance", Balance), ("metering", Metering)):
+            if name in fields:
+                fields[name] = kind(fields[name])
+        return Look(**fields)
 
 
 def _number_label(value: float, unit: str, thirds: bool) -> str:

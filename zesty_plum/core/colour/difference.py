@@ -5,7 +5,7 @@ import math
 import numba
 import numpy as np
 
-from .. import bands
+from .. import bands, quick
 from ..arrays import Array
 
 _25_7 = 25.0**7
@@ -15,7 +15,7 @@ COS63, SIN63 = math.cos(math.radians(63)), math.sin(math.radians(63))
 PART = 4096  # colours a worker takes at least
 
 
-@numba.njit(nogil=True, cache=True)
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy")
 def _between(first: Array, second: Array, out: Array) -> None:
     """CIEDE2000 of two flat lists of L*a*b* (n, 3) into (n,)."""
     turn_over = 2 * math.pi
@@ -29,7 +29,7 @@ def _between(first: Array, second: Array, out: Array) -> None:
         dl, dc = l2 - l1, c2 - c1
         lightness, chroma = (l1 + l2) / 2, (c1 + c2) / 2
         if c1 * c2 > 0:
-            h1, h2 = math.atan2(b1, a1), math.atan2(b2, a2)
+            h1, h2 = quick.angle(b1, a1), quick.angle(b2, a2)
             h1 = h1 + turn_over if h1 < 0 else h1
             h2 = h2 + turn_over if h2 < 0 else h2
             turn, total = h2 - h1, h1 + h2

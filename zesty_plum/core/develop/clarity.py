@@ -33,8 +33,13 @@ def base(luma: Array, frame_width: int) -> Array:
     return np.asarray(cv2.blur(cv2.merge([slope, mean - slope * mean]), box), np.float32)
 
 
-def clarify(luma: Array, amount: float, frame_width: int) -> None:
-    """Add `amount` times local contrast to an encoded brightness (h, w), in place; none at black and white."""
-    coefficients = base(luma, frame_width)
-    height = luma.shape[0]
-    bands.run(lambda top, end: kernels.clarify(luma[top:end], coefficients, GAIN * amount, MOST, top, height), height)
+def clarify(luma: Array, base_: Array, amount: float, top: int, height: int) -> None:
+    """Add `amount` times what `base_` leaves over to rows of an encoded brightness, in place; none at black and white.
+
+    luma : (h, w), the rows from `top` of a picture of `height` rows. base_ : of the whole picture, from `base`.
+    """
+
+    def work(a: int, b: int) -> None:
+        kernels.clarify(luma[a:b], base_, GAIN * amount, MOST, top + a, height)
+
+    bands.run(work, len(luma))

@@ -11,7 +11,7 @@ from functools import lru_cache
 import numba
 import numpy as np
 
-from .. import bands
+from .. import bands, quick
 from ..arrays import Array
 from ..colour.spaces import OKLAB_CONES, OKLAB_OPPONENTS, oklab_to_linear_srgb
 from . import gamut
@@ -111,32 +111,32 @@ def monochrome(rgb: Array, how: Colouring, filter_: str) -> Array:
     return np.clip(oklab_to_linear_srgb(np.stack([light, a, b], -1).astype(np.float32)), 0, 1)
 
 
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"})
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy")
 def _coloured(
     rgb: Array, out: Array, tables: Array, deeper: Array, edges: Array, cones: Array, opponents: Array, change: Array
 ) -> None:
-    """`colour` on a flat list (n, 3): tables (3, CIRCLE + 1) of turn, chroma and lightness by hue, `deeper` (CIRCLE + 1,) of depth,
-    `edges` of the gamut, matrices to cones and opponents with their inverses (2, 3, 3), and
-    change = (saturation, phase in radians, density, most, whether depth counts)."""
-    saturation, phase, density, most, deep = change[0], change[1], change[2], change[3], change[4] > 0
+    """`colour` on a flat list (n, 3): tables (5, CIRCLE + 1) by hue of the turn in radians, chroma, lightness, and cosine and sine
+    of the turn, `deeper` (CIRCLE + 1,) of depth, `edges` of the gamut, matrices to cones and opponents with their inverses
+    (2, 3, 3), and change = (saturation, density, most, whether depth counts)."""
+    saturation, density, most, deep = change[0], change[1], change[2], change[3] > 0
     m, n, back, to = cones[0], opponents[0], opponents[1], cones[1]
-    per_radian, third = CIRCLE / (2 * math.pi), 1.0 / 3.0
+    per_radian = CIRCLE / (2 * math.pi)
     for i in range(rgb.shape[0]):
         r, g, b = max(float(rgb[i, 0]), 0.0), max(float(rgb[i, 1]), 0.0), max(float(rgb[i, 2]), 0.0)
-        p = (m[0, 0] * r + m[0, 1] * g + m[0, 2] * b) ** third
-        q = (m[1, 0] * r + m[1, 1] * g + m[1, 2] * b) ** third
-        s = (m[2, 0] * r + m[2, 1] * g + m[2, 2] * b) ** third
+        p = quick.cube_root(m[0, 0] * r + m[0, 1] * g + m[0, 2] * b)
+        q = quick.cube_root(m[1, 0] * r + m[1, 1] * g + m[1, 2] * b)
+        s = quick.cube_root(m[2, 0] * r + m[2, 1] * g + m[2, 2] * b)
         light = n[0, 0] * p + n[0, 1] * q + n[0, 2] * s
         u = n[1, 0] * p + n[1, 1] * q + n[1, 2] * s
         v = n[2, 0] * p + n[2, 1] * q + n[2, 2] * s
-        chroma, hue = math.sqrt(u * u + v * v), math.atan2(v, u)
-        at = math.floor(hue * per_radian) % CIRCLE
+        chroma, hue = math.sqrt(u * u + v * v), quick.angle(v, u)
+        at = int(hue * per_radian + CIRCLE) % CIRCLE
         present = chroma / (chroma + GREYISH)
         lighter = 1 + (tables[2, at] - 1) * present
         grown = chroma * saturation * tables[1, at]
-        hue += math.radians(tables[0, at]) + phase
+        hue += tables[0, at]
         if deep:
-            depth = deeper[math.floor(hue * per_radian) % CIRCLE] * present
+            depth = deeper[int(hue * per_radian + 2 * CIRCLE) % CIRCLE] * present
             lighter *= 2.0 ** (-DARKER * depth)
             grown *= 2.0 ** (FULLER * depth)
         light = min(max(light * lighter, 0.0), 1.0)
@@ -147,7 +147,8 @@ def _coloured(
             light *= 1 - density * DENSE * full * full / (1 + full * full) * present
             limit = max(gamut.edge_at(edges, light, hue), 1e-6)
         kept = limit * gamut.rolled_off(grown / limit, most)
-        u, v = kept * math.cos(hue), kept * math.sin(hue)
+        scale = kept / max(chroma, 1e-9)
+        u, v = scale * (u * tables[3, at] - v * tables[4, at]), scale * (u * tables[4, at] + v * tables[3, at])
         p = back[0, 0] * light + back[0, 1] * u + back[0, 2] * v
         q = back[1, 0] * light + back[1, 1] * u + back[1, 2] * v
         s = back[2, 0] * light + back[2, 1] * u + back[2, 2] * v
@@ -168,13 +169,15 @@ def colour(rgb: Array, how: Colouring, change: Change, spread: float = 1.0) -> A
     if how.neutral and change.none and spread == 1.0:
         return np.clip(rgb, 0, 1)
     most = max(change.saturation * how.strongest, 1.0) * spread * 2.0 ** (FULLER * max(0.0, *change.depth))
-    numbers = np.array([change.saturation, np.radians(change.phase), change.density, most, float(any(change.depth))])
+    numbers = np.array([change.saturation, change.density, most, float(any(change.depth))])
     flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
     out = np.empty_like(flat)
-    tables, deeper = _circle((how.turn, how.chroma, how.lightness)), _depth_circle(change.depth)
+    turn, *factors = _circle((how.turn, how.chroma, how.lightness))
+    turn = np.radians(turn) + np.float32(np.radians(change.phase))
+    tables, deeper = np.stack([turn, *factors, np.cos(turn), np.sin(turn)]), _depth_circle(change.depth)
 
     def work(top: int, end: int) -> None:
         _coloured(flat[top:end], out[top:end], tables, deeper, gamut.edge_table(), OKLAB_CONES, OKLAB_OPPONENTS, numbers)
 
-    bands.run(work, len(flat), 4096)
+    bands.run(work, len(flat), bands.MANY)
     return out.reshape(np.shape(rgb))

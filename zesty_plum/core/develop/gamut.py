@@ -55,7 +55,7 @@ def enter(rgb: Array, matrix: Matrix) -> Array:
     off per channel, by how far the matrix can throw it."""
     flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
     out, limit = np.empty_like(flat), reach(matrix)
-    bands.run(lambda top, end: _entered(flat[top:end], out[top:end], matrix, limit), len(flat), 4096)
+    bands.run(lambda top, end: _entered(flat[top:end], out[top:end], matrix, limit), len(flat), bands.MANY)
     return out.reshape(np.shape(rgb))
 
 

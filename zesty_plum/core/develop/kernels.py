@@ -9,60 +9,103 @@ from typing import Any
 import numba
 import numpy as np
 
+from .. import quick
 from ..arrays import Array, Bytes8
+from ..quick import F
+from . import gamut
 
-
-def _log2_polynomial() -> tuple[float, ...]:
-    """log2(1 + t) for t in 0 to 1 as a polynomial of degree 6 through Chebyshev's points, highest power first."""
-    t = 0.5 - 0.5 * np.cos(np.pi * np.arange(400) / 399)
-    return tuple(float(c) for c in np.polyfit(t, np.log2(1 + t), 6))
-
-
-LOG2 = _log2_polynomial()
-
-_fast = numba.njit(nogil=True, cache=True, fastmath={"nnan", "ninf", "nsz", "arcp", "contract", "afn"})
+_fast = numba.njit(nogil=True, cache=True, fastmath={"nnan", "ninf", "nsz", "arcp", "contract", "afn"}, error_model="numpy")
 
 
 @_fast
-def sense_and_balance(
-    light: Array, noise: Array, out: Array, gain: float, per_light: float, floor: float, m: Array, dark: float
+def sense_to_log(
+    light: Array,
+    noise: Array,
+    first: int,
+    out: Array,
+    gain: float,
+    per_light: float,
+    floor: float,
+    matrices: Array,
+    reach: Array,
+    scale: Array,
 ) -> None:
-    """Expose, sense and balance (`sense`, `balance`) from `light` (h, w, 3): balanced light plus `dark`, not below it.
+    """Expose, sense, balance and clip (`sense`, `balance`), enter the display's primaries (`gamut`), then the shaper's scale
+    (`point`), on rows of pixels (h, 3 w).
 
-    Noise variance is per_light * level + floor; the matrix is `m` (3, 3).
+    Noise variance is per_light * level + floor, `noise` (any height, 3 w) repeats, `first` is the row that `light` begins at;
+    `matrices` (2, 3, 3) balance, and lead to the display's primaries with `reach`
+    (3,); scale = (clip, dark, low, span): out = (log2(v + dark) - low) / span.
     """
-    g, p, f, d, zero = np.float32(gain), np.float32(per_light), np.float32(floor), np.float32(dark), np.float32(0)
-    m00, m01, m02 = np.float32(m[0, 0]), np.float32(m[0, 1]), np.float32(m[0, 2])
-    m10, m11, m12 = np.float32(m[1, 0]), np.float32(m[1, 1]), np.float32(m[1, 2])
-    m20, m21, m22 = np.float32(m[2, 0]), np.float32(m[2, 1]), np.float32(m[2, 2])
+    g, p, f, zero, one, tiny, calm = F(gain), F(per_light), F(floor), F(0), F(1), F(1e-9), F(1 - gamut.KNEE)
+    a, b = matrices[0].astype(np.float32), matrices[1].astype(np.float32)
+    clip, dark, low, k = F(scale[0]), F(scale[1]), F(scale[2]), F(1.0 / scale[3])
+    far0, far1, far2 = F(reach[0]), F(reach[1]), F(reach[2])
+    # One row at a time through plain loops: the simple ones become vector instructions, and the row stays in the cache.
+    row = np.empty(light.shape[1], np.float32)
     for y in range(light.shape[0]):
-        for x in range(light.shape[1]):
-            r, gr, b = light[y, x, 0] * g, light[y, x, 1] * g, light[y, x, 2] * g
-            r += np.sqrt(max(r, zero) * p + f) * noise[y, x, 0]
-            gr += np.sqrt(max(gr, zero) * p + f) * noise[y, x, 1]
-            b += np.sqrt(max(b, zero) * p + f) * noise[y, x, 2]
-            out[y, x, 0] = max(m00 * r + m01 * gr + m02 * b + d, d)
-            out[y, x, 1] = max(m10 * r + m11 * gr + m12 * b + d, d)
-            out[y, x, 2] = max(m20 * r + m21 * gr + m22 * b + d, d)
+        at = (first + y) % noise.shape[0]
+        for i in range(row.size):
+            level = light[y, i] * g
+            row[i] = level + np.sqrt(max(level, zero) * p + f) * noise[at, i]
+        for x in range(row.size // 3):
+            u, v, w = row[3 * x], row[3 * x + 1], row[3 * x + 2]
+            r = min(max(a[0, 0] * u + a[0, 1] * v + a[0, 2] * w, zero), clip)
+            s = min(max(a[1, 0] * u + a[1, 1] * v + a[1, 2] * w, zero), clip)
+            t = min(max(a[2, 0] * u + a[2, 1] * v + a[2, 2] * w, zero), clip)
+            u = b[0, 0] * r + b[0, 1] * s + b[0, 2] * t
+            v = b[1, 0] * r + b[1, 1] * s + b[1, 2] * t
+            w = b[2, 0] * r + b[2, 1] * s + b[2, 2] * t
+            top = max(u, v, w, tiny)
+            if min(u, v, w) < calm * top:
+                even = one / top
+                u = top * max(one - gamut.rolled_off(one - u * even, far0), zero)
+                v = top * max(one - gamut.rolled_off(one - v * even, far1), zero)
+                w = top * max(one - gamut.rolled_off(one - w * even, far2), zero)
+            row[3 * x], row[3 * x + 1], row[3 * x + 2] = u + dark, v + dark, w + dark
+        for i in range(row.size):
+            out[y, i] = (quick.log2(row[i]) - low) * k
 
 
 @_fast
-def to_log(values: Array, bits: Array, low: float, span: float) -> None:
-    """(log2(v) - low) / span in place on a flat positive float32 array; `bits` is the same memory as int32.
+def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) -> None:
+    """`table.Table` applied in place on rows of pixels (h, 3 w): a ramp (n, 2) on each channel, and what a cube adds to it.
 
-    The exponent is read off the number itself, the mantissa's logarithm is a polynomial of degree 6 (minimax on 1 to 2,
-    error below 2e-6), which the compiler turns into vector instructions.
+    In its cell of the cube (size**3, 4) a colour is mixed from four corners: the lowest, the highest, and the two passed on the
+    way when its largest part is walked first (Kasson, Nin, Plouffe and Hafner 1995). Brightness goes into `luma` (h, w).
     """
-    k, lo = np.float32(1.0 / span), np.float32(low)
-    c1, c2, c3 = np.float32(LOG2[5]), np.float32(LOG2[4]), np.float32(LOG2[3])
-    c4, c5, c6, c0 = np.float32(LOG2[2]), np.float32(LOG2[1]), np.float32(LOG2[0]), np.float32(LOG2[6])
-    for i in range(values.size):
-        b = bits[i]
-        exponent = np.float32((b >> 23) - 127)
-        bits[i] = (b & 0x007FFFFF) | 0x3F800000
-        t = values[i] - np.float32(1.0)
-        part = ((((((c6 * t + c5) * t + c4) * t + c3) * t + c2) * t + c1) * t) + c0
-        values[i] = (exponent + part - lo) * k
+    one, zero = F(1), F(0)
+    top, last = F(ramp.shape[0] - 1), F(ramp.shape[0] - 2)
+    cells, last_cell = F(size - 1), F(size - 2)
+    red, green, blue = size * size, size, 1
+    # Corners by which parts are larger: red than green (4), green than blue (2), red than blue (1).
+    first = np.array([blue, blue, green, green, blue, red, red, red], np.uint64)
+    second = np.array(
+        [blue + green, blue + green, green + blue, green + red, blue + red, red + blue, red + green, red + green], np.uint64
+    )
+    n, one_up, all_up = np.uint64(size), np.uint64(1), np.uint64(red + green + blue)
+    place = np.empty(encoded.shape[1], np.float32)
+    for y in range(luma.shape[0]):
+        for i in range(encoded.shape[1]):
+            v = min(max(encoded[y, i], zero), one) * top
+            at = np.int32(min(v, last))
+            k, part = np.uint64(at), v - F(at)
+            grey, there = ramp[k, 0], ramp[k, 1]
+            encoded[y, i] = grey + part * (ramp[k + one_up, 0] - grey)
+            place[i] = (there + part * (ramp[k + one_up, 1] - there)) * cells
+        for x in range(luma.shape[1]):
+            r, g, b = place[3 * x], place[3 * x + 1], place[3 * x + 2]
+            ri, gi, bi = np.int32(min(r, last_cell)), np.int32(min(g, last_cell)), np.int32(min(b, last_cell))
+            r, g, b = r - F(ri), g - F(gi), b - F(bi)
+            most, least, middle = max(r, g, b), min(r, g, b), max(min(r, g), min(max(r, g), b))
+            way = np.uint64(np.int32(r >= g) << 2 | np.int32(g >= b) << 1 | np.int32(r >= b))
+            at0 = (np.uint64(ri) * n + np.uint64(gi)) * n + np.uint64(bi)
+            at1, at2, at3 = at0 + first[way], at0 + second[way], at0 + all_up
+            w0, w1, w2 = one - most, most - middle, middle - least
+            grey = F(0.2126) * encoded[y, 3 * x] + F(0.7152) * encoded[y, 3 * x + 1] + F(0.0722) * encoded[y, 3 * x + 2]
+            for c in range(3):
+                encoded[y, 3 * x + c] += w0 * cube[at0, c] + w1 * cube[at1, c] + w2 * cube[at2, c] + least * cube[at3, c]
+            luma[y, x] = grey + w0 * cube[at0, 3] + w1 * cube[at1, 3] + w2 * cube[at2, 3] + least * cube[at3, 3]
 
 
 @_fast
@@ -71,7 +114,7 @@ def guide(mean: Array, square: Array, variance: Array, shares: Array, out: Array
 
     keep = v / (v + n) with local variance v and noise n = variance (h, w) times the plane's share; offset = mean - keep mean.
     """
-    tiny, zero = np.float32(1e-9), np.float32(0)
+    tiny, zero = F(1e-9), F(0)
     for y in range(mean.shape[0]):
         for x in range(mean.shape[1]):
             for c in range(3):
@@ -100,7 +143,7 @@ def _row_between(small: Array, row: Array, y: int, height: int) -> None:
     at = min(max((y + 0.5) * rows / height - 0.5, 0.0), rows - 1.0)
     y0 = min(int(at), max(rows - 2, 0))
     y1 = min(y0 + 1, rows - 1)
-    w = np.float32(at - y0)
+    w = F(at - y0)
     for x in range(columns):
         for c in range(channels):
             row[x, c] = small[y0, x, c] + w * (small[y1, x, c] - small[y0, x, c])
@@ -113,7 +156,7 @@ def keep_and_offset(encoded: Array, guided: Array, top: int, height: int) -> Non
 
     `encoded` is the band of a picture of `height` rows that begins at row `top`.
     """
-    half, quarter = np.float32(0.5), np.float32(0.25)
+    half, quarter = F(0.5), F(0.25)
     left, weight = _columns(encoded.shape[1], guided.shape[1])
     row = np.empty((guided.shape[1] + 1, 6), np.float32)
     for y in range(encoded.shape[0]):
@@ -137,24 +180,28 @@ def clarify(luma: Array, base: Array, amount: float, most: float, top: int, heig
 
     Weighted by 4 y (1 - y); where it is added, no pixel moves by more than `most` (x / (1 + |x| / most)).
     """
-    left, weight = _columns(luma.shape[1], base.shape[1])
+    width = luma.shape[1]
+    left, weight = _columns(width, base.shape[1])
     row = np.empty((base.shape[1] + 1, 2), np.float32)
-    one, four, k, m = np.float32(1), np.float32(4), np.float32(amount), np.float32(most)
+    slope, offset = np.empty(width, np.float32), np.empty(width, np.float32)
+    one, four, k, m = F(1), F(4), F(amount), F(most)
+    more = amount > 0
     for y in range(luma.shape[0]):
         _row_between(base, row, y + top, height)
-        for x in range(luma.shape[1]):
-            i, u, v = left[x], weight[x], luma[y, x]
-            kept = (row[i, 0] + u * (row[i + 1, 0] - row[i, 0])) * v + row[i, 1] + u * (row[i + 1, 1] - row[i, 1])
-            change = k * (v - kept) * four * v * (one - v)
-            if k > 0:
-                change = change * m / (m + abs(change))
-            luma[y, x] = v + change
+        for x in range(width):
+            i, u = left[x], weight[x]
+            slope[x] = row[i, 0] + u * (row[i + 1, 0] - row[i, 0])
+            offset[x] = row[i, 1] + u * (row[i + 1, 1] - row[i, 1])
+        for x in range(width):
+            v = luma[y, x]
+            change = k * (v - (slope[x] * v + offset[x])) * four * v * (one - v)
+            luma[y, x] = v + (change * m / (m + abs(change)) if more else change)
 
 
 @_fast
 def sharpen(luma: Array, blurred: Array, amount: float, most: float) -> None:
     """Sharpness in place on a band of brightness: `amount` of its fine detail; added, it moves no pixel by more than `most`."""
-    k, m = np.float32(amount), np.float32(most)
+    k, m = F(amount), F(most)
     for y in range(luma.shape[0]):
         for x in range(luma.shape[1]):
             change = k * (luma[y, x] - blurred[y, x])
@@ -164,23 +211,25 @@ def sharpen(luma: Array, blurred: Array, amount: float, most: float) -> None:
 
 
 @_fast
-def finish(encoded: Array, luma: Array, grain: Array, rms: float, pixels: Bytes8, marks: Bytes8) -> None:
-    """Put a changed brightness and grain (`grain`) into `encoded` in place, and write its bytes and marks.
+def finish(encoded: Array, luma: Array, grain: Array, first: int, rms: float, out: Array, pixels: Bytes8, marks: Bytes8) -> None:
+    """Put a changed brightness and grain (`grain`) into `encoded`, and write the result, its bytes and its marks.
 
-    luma : (h, w), the brightness after clarity and sharpness. marks : 1 clipped, 2 crushed, all channels, before both.
+    luma : (h, w), the brightness after clarity and sharpness. grain : (any height, w), repeats; `first` is the row that the band
+    begins at. marks : 1 clipped, 2 crushed, all channels, before both.
     """
-    s, one, zero = np.float32(rms * 4.0), np.float32(1), np.float32(0)
-    high, dark = np.float32(253.5 / 255), np.float32(1.5 / 255)
+    s, one, zero = F(rms * 4.0), F(1), F(0)
+    high, dark, top, half = F(253.5 / 255), F(1.5 / 255), F(255), F(0.5)
     for y in range(encoded.shape[0]):
+        at = (first + y) % grain.shape[0]
         for x in range(encoded.shape[1]):
             r, g, b = encoded[y, x, 0], encoded[y, x, 1], encoded[y, x, 2]
             marks[y, x] = 1 if min(r, g, b) >= high else (2 if max(r, g, b) < dark else 0)
-            was = np.float32(0.2126) * r + np.float32(0.7152) * g + np.float32(0.0722) * b
+            was = F(0.2126) * r + F(0.7152) * g + F(0.0722) * b
             now = luma[y, x]
             inside = min(max(now, zero), one)
-            change = now - was + s * inside * (one - inside) * grain[y, x]
+            change = now - was + s * inside * (one - inside) * grain[at, x]
             r, g, b = r + change, g + change, b + change
-            encoded[y, x, 0], encoded[y, x, 1], encoded[y, x, 2] = r, g, b
-            pixels[y, x, 0] = np.uint8(min(max(r, zero), one) * np.float32(255) + np.float32(0.5))
-            pixels[y, x, 1] = np.uint8(min(max(g, zero), one) * np.float32(255) + np.float32(0.5))
-            pixels[y, x, 2] = np.uint8(min(max(b, zero), one) * np.float32(255) + np.float32(0.5))
+            out[y, x, 0], out[y, x, 1], out[y, x, 2] = r, g, b
+            pixels[y, x, 0] = np.uint8(min(max(r, zero), one) * top + half)
+            pixels[y, x, 1] = np.uint8(min(max(g, zero), one) * top + half)
+            pixels[y, x, 2] = np.uint8(min(max(b, zero), one) * top + half)

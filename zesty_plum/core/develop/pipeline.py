@@ -1,24 +1,30 @@
 """The whole way from a scene and a look to a picture, stage by stage."""
 
+import itertools
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
+from typing import Any
 
 import cv2
 import numpy as np
-import PyOpenColorIO as ocio
 
 from .. import bands
 from ..arrays import Array, Bytes8, Flags
+from ..colour.spaces import REC2020_TO_SRGB
 from ..look import Look, Metering, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
-from . import balance, clarity, detail, encode, grain, kernels, metering, point, reduce_noise, sense
+from . import balance, clarity, detail, encode, gamut, grain, kernels, metering, point, reduce_noise, sense, table
 
-LUMA = np.array([[0.2126, 0.7152, 0.0722]], np.float32)
 # Tables are built beside the stages before them, in threads of their own: the bands they wait for must find free hands.
 _tables = ThreadPoolExecutor(2, thread_name_prefix="tables")
 # Fields of a look that no point table depends on, and those that come before the table; at rest they are one.
+SMALL, LARGE = 320, 2000  # widths up to which a coarse table does, and from which a finer one costs nothing much
+MANY = 6_000_000  # pixels from which a picture goes through in strips of `TALL` rows
+TALL, MARGIN = 960, 32  # both multiples of 16: the noise filter's half-size planes and its map of noise fall on the same places
+REPEAT = 1024  # rows after which noise and grain come again; nobody sees it, and memory stays bounded
 _REST = Look()
+_REACH = gamut.reach(REC2020_TO_SRGB)
 NEIGHBOURS = {k: getattr(_REST, k) for k in ("clarity", "sharpness", "noise_filter", "colour_filter", "grain", "grain_size",
                                              "clip", "bits", "limited", "iso_least", "iso_most")}  # fmt: skip
 BEFORE = {k: getattr(_REST, k) for k in ("metering", "exposure", "guard", "balance", "light_mired", "shift_mired", "shift_duv")}
@@ -29,16 +35,25 @@ class Picture:
     """A developed picture.
 
     pixels : (h, w, 3) uint8 sRGB. encoded : the same before rounding, float32.
-    clipped, crushed : (h, w) bool, all channels at white or at black before grain.
+    marks : (h, w), 1 where all channels are at white, 2 where they are at black, before grain.
     exposure : what the camera would set, or None for a finished picture. metered : stops that its meter added.
     """
 
     pixels: Bytes8
     encoded: Array
-    clipped: Flags
-    crushed: Flags
+    marks: Bytes8
     exposure: sense.Exposure | None
     metered: float = 0.0
+
+    @property
+    def clipped(self) -> Flags:
+        """Where it is white (h, w)."""
+        return np.asarray(self.marks == 1)
+
+    @property
+    def crushed(self) -> Flags:
+        """Where it is black (h, w)."""
+        return np.asarray(self.marks == 2)
 
 
 def white_stops(scene: Scene, look: Look, sensor: Sensor) -> float:
@@ -67,11 +82,6 @@ def exposure_of(scene: Scene, look: Look, sensor: Sensor, gain: float = 0.0) -> 
     return sense.expose(sensor, scene.ev100, look.guard, look.exposure + gain, (look.iso_least, look.iso_most))
 
 
-def _apply(encoded: Array, processor: "ocio.CPUProcessor") -> None:
-    """Run a table over a picture in place."""
-    bands.run(lambda top, end: processor.applyRGB(encoded[top:end]), encoded.shape[0])
-
-
 def _table_key(made: point.Point) -> point.Point:
     """The point without what its table does not depend on, so that tables are shared."""
     look = replace(made.look, **NEIGHBOURS)
@@ -80,31 +90,86 @@ def _table_key(made: point.Point) -> point.Point:
     return replace(made, look=replace(look, **BEFORE), matrix=())
 
 
-def _encode_scene(look: Look, sensor: Sensor, made: point.Point, exposure: sense.Exposure | None, gain: float, light: Array,
-                  frame: int, seed: int) -> Array:  # fmt: skip
-    """Expose by `gain` stops, sense, balance: scene light to the shaper's scale, noise reduced."""
-    low, high = made.log_range
-    height, width = light.shape[:2]
-    law = sense.noise_law(sensor, exposure.iso, frame) if exposure is not None else (0.0, 0.0)
-    unit, encoded, matrix = sense.unit_noise(height, width, seed), np.empty_like(light), np.array(made.matrix)
+@dataclass(frozen=True)
+class _Way:
+    """What is the same all over a picture on its way: `frame` is the width in pixels of the frame that it shows or is part of."""
 
-    def work(top: int, end: int) -> None:
-        band = encoded[top:end]
-        kernels.sense_and_balance(light[top:end], unit[top:end], band, 2.0**gain, *law, matrix, point.DARKEST)
-        flat = band.reshape(-1)
-        kernels.to_log(flat, flat.view(np.int32), low, high - low)
+    scene: Scene
+    look: Look
+    sensor: Sensor
+    made: point.Point
+    exposure: sense.Exposure | None
+    gain: float
+    frame: int
+    seed: int
+    light: Array
 
-    bands.run(work, height)
-    if (look.noise_filter or look.colour_filter) and exposure is not None:
-        iso = exposure.iso
+    def encode(self, top: int, end: int) -> Array:
+        """Rows to the shaper's scale, or of a finished picture as they are, with noise reduced."""
+        look, rows = self.look, self.light[top:end]
+        if self.scene.finished:
+            deviation: Any = self.scene.noise_present
+            encoded = np.array(rows, np.float32, order="C")
+        else:
+            encoded = self._sense(rows, top)
+            if self.exposure is None:
+                return encoded
+            deviation = self._deviation
+        return reduce_noise.reduce_noise(encoded, deviation, look.noise_filter, look.colour_filter, overwrite=True)
 
-        def deviation(brightness: Array) -> Array:
-            level = np.exp2(low + brightness * np.float32(high - low))
-            noise = sense.noise_deviation(level - point.DARKEST, sensor, iso, frame)
-            return np.asarray(noise / (level * np.log(2) * (high - low)))
+    def _sense(self, light: Array, first: int) -> Array:
+        """Expose, sense, balance: scene light to the shaper's scale."""
+        low, high = self.made.log_range
+        height, width = light.shape[:2]
+        matrices = np.stack([np.array(self.made.matrix), REC2020_TO_SRGB])
+        scale = np.array([self.made.clip, point.DARKEST, low, high - low])
+        law = sense.noise_law(self.sensor, self.exposure.iso, self.frame) if self.exposure is not None else (0.0, 0.0)
+        encoded, rows = np.empty((height, 3 * width), np.float32), light.reshape(height, 3 * width)
+        unit = sense.unit_noise(min(self.light.shape[0], REPEAT), width, self.seed)
+        noise = unit.reshape(len(unit), 3 * width)
 
-        encoded = reduce_noise.reduce_noise(encoded, deviation, look.noise_filter, look.colour_filter, overwrite=True)
-    return encoded
+        def work(top: int, end: int) -> None:
+            band, now = slice(top, end), 2.0 ** (self.look.exposure + self.gain)
+            kernels.sense_to_log(rows[band], noise, first + top, encoded[band], now, *law, matrices, _REACH, scale)
+
+        bands.run(work, height)
+        return encoded.reshape(height, width, 3)
+
+    def _deviation(self, brightness: Array) -> Array:
+        """Noise present, in units of the shaper, by brightness."""
+        low, high = self.made.log_range
+        level = np.exp2(low + brightness * np.float32(high - low))
+        iso = self.exposure.iso if self.exposure is not None else self.sensor.base_iso
+        noise = sense.noise_deviation(level - point.DARKEST, self.sensor, iso, self.frame)
+        return np.asarray(noise / (level * np.log(2) * (high - low)))
+
+    def finish(self, encoded: Array, luma: Array, base: Array | None, top: int, inner: slice, out: "Picture") -> None:
+        """Clarity, sharpness and grain, which change only brightness, `luma`, of rows from `top`; the `inner` ones into `out`."""
+        look, height = self.look, len(out.pixels)
+        if look.clarity:
+            base = clarity.base(luma, self.frame) if base is None else base
+            clarity.clarify(luma, base, look.clarity, top, height)
+        if look.sharpness:
+            detail.sharpen(luma, look.sharpness)
+        blur = grain.blur_pixels(look.grain_size, self.frame)
+        field = grain.unit_grain(min(height, REPEAT), luma.shape[1], blur, self.seed, height > REPEAT) if look.grain else luma
+        first = top + inner.start
+        rows = slice(first, first + inner.stop - inner.start)
+        into = (out.encoded[rows], out.pixels[rows], out.marks[rows])
+
+        def work(a: int, b: int) -> None:
+            band = slice(inner.start + a, inner.start + b)
+            kernels.finish(encoded[band], luma[band], field, first + a, look.grain, *(part[a:b] for part in into))
+
+        bands.run(work, rows.stop - rows.start)
+
+
+def _strips(height: int, width: int) -> list[tuple[int, int, int, int]]:
+    """(top, end, first, last) of the strips of a picture: rows first to last of it, worked on with a margin from top to end."""
+    if height * width < MANY:
+        return [(0, height, 0, height)]
+    edges = [*range(0, height, TALL), height]
+    return [(max(0, a - MARGIN), min(height, b + MARGIN), a, b) for a, b in itertools.pairwise(edges)]
 
 
 def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1, full_detail: bool = False,
@@ -113,56 +178,33 @@ def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1,
 
     At 100 percent a pixel of the scene stands for one photosite, so noise is not averaged away. `spot` is where spot
     metering looks, as shares of the frame. `as_written` rounds to the code values that the look's file would hold.
+    A large picture goes through in strips, so that memory stays bounded.
     """
-    if full_detail:
-        pixels, frame = scene.detail(width, scene.height_at(width)), sensor.width
-    else:
-        pixels, frame = scene.at_width(width), width
+    light = scene.detail(width, scene.height_at(width)) if full_detail else scene.at_width(width)
+    height, width = light.shape[:2]
     made = make_point(scene, look, sensor)
-    # The coarse table would bend a finished picture that should come back unchanged; small scenes do not show it.
-    size = point.COARSE if pixels.shape[1] <= 320 and not scene.finished else point.FINE
-    # The table is built while the stages before it run.
-    table = _tables.submit(point.applier, _table_key(made), size)
+    size = point.FINEST if width > LARGE else point.COARSE if width <= SMALL else point.FINE
     if scene.finished:
-        encoded = pixels.copy()
-        gain, exposure = 0.0, None
-        if look.noise_filter or look.colour_filter:
-            encoded = reduce_noise.reduce_noise(encoded, scene.noise_present, look.noise_filter, look.colour_filter)
-    else:
-        gain = metered(scene, look, sensor, spot)
-        exposure = exposure_of(scene, look, sensor, gain)
-        encoded = _encode_scene(look, sensor, made, exposure, look.exposure + gain, pixels, frame, seed)
-    encoded = np.ascontiguousarray(encoded, np.float32)
-    _apply(encoded, table.result())
-    made_of = _finish(encoded, look, frame if full_detail else pixels.shape[1], seed)
-    if as_written:
-        encoded = encode.quantised(encoded, look.bits, look.limited)
-        made_of = (cv2.convertScaleAbs(encoded, alpha=255), made_of[1])
-    return Picture(
-        made_of[0],
-        encoded,
-        made_of[1] == 1,
-        made_of[1] == 2,
-        exposure,
-        gain,
+        size = point.FILED
+    # A fine table is built while the stages before it run; a coarse one is done sooner than another thread is awake.
+    key = _table_key(made)
+    baking = _tables.submit(table.bake, key, size) if size > point.COARSE else None
+    gain = metered(scene, look, sensor, spot)
+    exposure = exposure_of(scene, look, sensor, gain)
+    way = _Way(scene, look, sensor, made, exposure, gain, sensor.width if full_detail else width, seed, light)
+    out = Picture(
+        np.empty(light.shape, np.uint8), np.empty(light.shape, np.float32), np.empty((height, width), np.uint8), exposure, gain
     )
-
-
-def _finish(encoded: Array, look: Look, frame: int, seed: int) -> tuple[Bytes8, Bytes8]:
-    """Clarity, sharpness and grain, which change brightness only, written into `encoded`; its bytes, and marks of what was
-    clipped (1) or crushed (2) before them."""
-    luma = cv2.transform(encoded, LUMA)
-    if look.clarity:
-        clarity.clarify(luma, look.clarity, frame)
-    if look.sharpness:
-        detail.sharpen(luma, look.sharpness)
-    height, width = luma.shape
-    field = grain.unit_grain(height, width, grain.blur_pixels(look.grain_size, frame), seed) if look.grain else luma
-    pixels, marks = np.empty(encoded.shape, np.uint8), np.empty((height, width), np.uint8)
-
-    def work(top: int, end: int) -> None:
-        band = slice(top, end)
-        kernels.finish(encoded[band], luma[band], field[band], look.grain, pixels[band], marks[band])
-
-    bands.run(work, height)
-    return pixels, marks
+    strips, base = _strips(height, width), None
+    if len(strips) > 1 and look.clarity:
+        # Clarity looks far: what is a large area is found on the whole picture, small.
+        whole = develop(scene, replace(look, clarity=0.0, sharpness=0.0, grain=0.0), sensor, 2 * clarity.SMALL, seed, spot=spot)
+        base = clarity.base(whole.encoded @ table.LUMA, 2 * clarity.SMALL)
+    for top, end, first, last in strips:
+        encoded, luma = way.encode(top, end), np.empty((end - top, width), np.float32)
+        (baking.result() if baking else table.bake(key, size)).apply(encoded, luma)
+        way.finish(encoded, luma, base, top, slice(first - top, last - top), out)
+    if not as_written:
+        return out
+    written = encode.quantised(out.encoded, look.bits, look.limited)
+    return replace(out, encoded=written, pixels=cv2.convertScaleAbs(written, alpha=255))

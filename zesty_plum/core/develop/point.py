@@ -1,10 +1,9 @@
-"""The point stages as one function of a colour, and its bake into a table that a fast library applies."""
+"""The point stages as one function of a colour, and the ramp and cube it bakes into (`table`)."""
 
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-import PyOpenColorIO as ocio
 
 from ..arrays import MID_GREY, Array, Matrix
 from ..colour.spaces import REC2020_TO_SRGB, srgb_decode, srgb_encode
@@ -14,9 +13,12 @@ from . import bend, colouring, gamut, tone
 
 FINISHED_WHITE = 3.0  # stops from mid grey to white in a picture that came in finished
 DARKEST = MID_GREY * 2.0**-8  # added before the logarithm, so that black has a place on the scale
-FINE, COARSE = 33, 17  # points a side of the cube
+COARSE, FINE, FINEST = 17, 37, 65  # points a side of the cube, for small, usual and large pictures
+FILED = 33  # the same in a LUT file, and for finished pictures, which so show what the file will do
 RAMP = 2048  # entries of the tone table in front of it
-LEAN = 1e-4  # slope kept where the shoulder is flat, so that the ramp can be read backwards
+LEAN = (0.2, 0.1)  # how far the cube's axis leans from encoded grey towards stops, and towards white, where the gamut narrows
+LEAST_LEAN = 1e-4  # keeps the axis rising where the shoulder is flat
+_PLACES = np.linspace(0, 1, RAMP)
 
 
 @dataclass(frozen=True)
@@ -30,9 +32,13 @@ class Point:
     finished: bool
 
     def develop(self, rgb: Array) -> Array:
-        """Balanced light (..., 3) to encoded sRGB: linear Rec.2020, or linear sRGB when finished."""
-        if not self.finished:
-            rgb = gamut.enter(rgb, REC2020_TO_SRGB)
+        """Balanced light (..., 3) to encoded sRGB: linear Rec.2020, or linear sRGB when finished.
+
+        A channel that the step into the display's primaries throws beyond the clip point stays there.
+        """
+        return self._display(rgb if self.finished else np.minimum(gamut.enter(rgb, REC2020_TO_SRGB), self.clip))
+
+    def _display(self, rgb: Array) -> Array:
         return srgb_encode(self._colour(self._tone(rgb)))
 
     def _curve(self, light: Array) -> Array:
@@ -68,63 +74,56 @@ class Point:
 
     # ---- the bake -------------------------------------------------------------------------------------------
     @property
+    def clip(self) -> float:
+        """Light at which the sensor clips."""
+        return float(MID_GREY * 2.0**self.white)
+
+    @property
     def log_range(self) -> tuple[float, float]:
-        """log2 of light at the two ends of the shaper."""
-        return float(np.log2(DARKEST)), float(np.log2(MID_GREY * 2.0**self.white + DARKEST))
+        """log2 of light at the two ends of the shaper; above it, in the display's primaries, all is white."""
+        return float(np.log2(DARKEST)), float(np.log2(self.clip + DARKEST))
 
     def shaper_to_light(self, x: Array) -> Array:
-        """Place on the shaper, 0 to 1, to light."""
+        """Place on the shaper, 0 to 1, to light in the display's primaries."""
         low, high = self.log_range
         return np.asarray(np.exp2(low + x * (high - low)) - DARKEST, np.float32)
 
-    def light_to_shaper(self, light: Array) -> Array:
-        """Inverse of `shaper_to_light`, clipped to 0 to 1: this is where the sensor clips."""
+    def to_shaper(self, rgb: Array) -> Array:
+        """Balanced light (..., 3), linear Rec.2020, clipped by the sensor, to places on the shaper."""
         low, high = self.log_range
-        return np.clip((np.log2(np.maximum(light, 0) + DARKEST) - low) / (high - low), 0, 1).astype(np.float32)
+        entered = gamut.enter(np.clip(rgb, 0, self.clip), REC2020_TO_SRGB)
+        return np.asarray(np.minimum((np.log2(entered + DARKEST) - low) / (high - low), 1), np.float32)
 
-    def ramp(self) -> Array:
-        """Tone as a one-dimensional table (RAMP,) over the shaper: encoded grey, 0 to 1, strictly increasing.
+    def ramp(self) -> tuple[Array, Array]:
+        """Two one-dimensional tables (RAMP,) over the shaper: encoded grey, and the place in the cube, both 0 to 1.
 
-        With it in front the cube only has colour left to do, and greys come out exact.
+        The cube holds what colour adds to the first, so greys come out exact; of a monochrome style it holds all. The second
+        leans away from grey and gives the cube room at both ends, where tone is flat and colour still moves.
         """
-        place = np.linspace(0, 1, RAMP, dtype=np.float64)
-        grey = srgb_encode(self._curve(self.shaper_to_light(place.astype(np.float32)))).astype(np.float64)
-        grey = (grey - grey[0]) / (grey[-1] - grey[0])
-        return np.asarray(grey * (1 - LEAN) + place * LEAN)
+        return _ramp_of(self)
 
-    def table(self, size: int = FINE) -> Array:
-        """The look as a (size, size, size, 3) table indexed [red, green, blue].
-
-        Its input is what `ramp` makes of balanced light, or for a finished picture its encoded sRGB.
-        """
+    def table(self, size: int) -> Array:
+        """The look on a (size, size, size, 3) grid of its places in the cube, or of a finished picture's encoded sRGB."""
         steps = np.linspace(0, 1, size, dtype=np.float32)
         if not self.finished:
-            steps = self.shaper_to_light(np.interp(steps, self.ramp(), np.linspace(0, 1, RAMP)).astype(np.float32))
+            steps = self.shaper_to_light(np.interp(steps, self.ramp()[1], _PLACES).astype(np.float32))
         grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1)
-        return self.finish(grid) if self.finished else self.develop(grid)
+        return self.finish(grid) if self.finished else self._display(grid)
+
+
+@lru_cache(maxsize=48)
+def _ramp_of(made: Point) -> tuple[Array, Array]:
+    grey = srgb_encode(made._curve(made.shaper_to_light(_PLACES.astype(np.float32)))).astype(np.float64)
+    even = (grey - grey[0]) / (grey[-1] - grey[0])
+    if made.style.colouring.mono is not None:
+        # One value for all channels: what a cube adds to three would leave a trace of colour.
+        return np.zeros(RAMP), (1 - LEAST_LEAN) * even + LEAST_LEAN * _PLACES
+    return grey, (1 - sum(LEAN)) * even + LEAN[0] * _PLACES + LEAN[1] * (1 - np.sqrt(np.maximum(1 - even, 0)))
 
 
 @lru_cache(maxsize=48)
 def _curve_of(made: Point) -> Array:
     return tone.curve_table(made._curve, made.white)
-
-
-@lru_cache(maxsize=24)
-def applier(point: Point, size: int = FINE) -> "ocio.CPUProcessor":
-    """A table applier (tetrahedral) for the look; `applyRGB` works in place on contiguous float32."""
-    transform = ocio.GroupTransform()
-    if not point.finished:
-        ramp = ocio.Lut1DTransform(length=RAMP, inputHalfDomain=False)
-        ramp.setInterpolation(ocio.INTERP_LINEAR)
-        ramp.setData(np.repeat(point.ramp().astype(np.float32), 3))
-        transform.appendTransform(ramp)
-    cube = ocio.Lut3DTransform(gridSize=size)
-    cube.setInterpolation(ocio.INTERP_TETRAHEDRAL)
-    cube.setData(point.table(size).ravel())
-    transform.appendTransform(cube)
-    config = ocio.Config.CreateRaw()
-    config.setProcessorCacheFlags(ocio.PROCESSOR_CACHE_OFF)
-    return config.getProcessor(transform).getDefaultCPUProcessor()
 
 
 def as_tuple(matrix: Matrix) -> tuple[tuple[float, ...], ...]:

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numba
 import numpy as np
 
-from .. import bands
+from .. import bands, quick
 from ..arrays import MID_GREY, Array
 from ..colour.spaces import srgb_decode
 
@@ -108,6 +108,7 @@ def lift(light: Array, tone: Tone) -> Array:
 
 
 CURVE_FROM, CURVE_STEP = -18.0, 1 / 256  # stops, from mid grey, at which a curve's table begins, and between its entries
+LOG_FROM = math.log2(MID_GREY) + CURVE_FROM
 
 
 def curve_table(curve: Callable[[Array], Array], white: float) -> Array:
@@ -121,13 +122,13 @@ def curve_table(curve: Callable[[Array], Array], white: float) -> Array:
 
 @numba.njit(nogil=True, inline="always")
 def _looked_up(table: Array, light: float) -> float:
-    at = min(max((math.log2(max(light, 1e-9) / MID_GREY) - CURVE_FROM) / CURVE_STEP, 0.0), table.size - 1.001)
+    at = min(max((quick.log2(np.float32(max(light, 1e-9))) - LOG_FROM) / CURVE_STEP, 0.0), table.size - 1.001)
     k = int(at)
     root = table[k] + (at - k) * (table[k + 1] - table[k])
     return float(root * root * root)
 
 
-@numba.njit(nogil=True, cache=True)
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy")
 def _toned(rgb: Array, out: Array, table: Array, keep_hue: float, black: float) -> None:
     """`apply` on a flat list (n, 3)."""
     for i in range(rgb.shape[0]):
@@ -136,10 +137,11 @@ def _toned(rgb: Array, out: Array, table: Array, keep_hue: float, black: float) 
         if keep_hue > 0:
             r3, g3, b3 = r * r * r, g * g * g, b * b * b
             mean = 0.5 * (0.2627 * r3 + 0.6780 * g3 + 0.0593 * b3) + (r3 + g3 + b3) / 6
-            n = max(mean ** (1.0 / 3.0), 1e-9)
+            n = max(quick.cube_root(mean), 1e-9)
             whole = _looked_up(table, n)
+            even = whole / n
             share = keep_hue * (1 - whole * whole)
-            p, q, s = p + share * (r / n * whole - p), q + share * (g / n * whole - q), s + share * (b / n * whole - s)
+            p, q, s = p + share * (r * even - p), q + share * (g * even - q), s + share * (b * even - s)
         out[i, 0], out[i, 1], out[i, 2] = black + (1 - black) * p, black + (1 - black) * q, black + (1 - black) * s
 
 
@@ -151,7 +153,7 @@ def apply(rgb: Array, tone: Tone, table: Array) -> Array:
     """
     flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
     out = np.empty_like(flat)
-    bands.run(lambda top, end: _toned(flat[top:end], out[top:end], table, tone.keep_hue, tone.black), len(flat), 4096)
+    bands.run(lambda top, end: _toned(flat[top:end], out[top:end], table, tone.keep_hue, tone.black), len(flat), bands.MANY)
     return out.reshape(np.shape(rgb))
 
 

@@ -18,7 +18,7 @@ DAMPING = 2e-4
 
 def undo(made: Point, encoded: Array) -> Array:
     """Balanced linear Rec.2020 (n, 3) whose development by `made` is nearest `encoded` (n, 3)."""
-    top = made.log_range[1]
+    top = np.log2(made.clip + SMALL)
     stops = np.linspace(np.log2(SMALL), top, 2048)
     grey = made.grey_curve(np.exp2(stops) - SMALL)
     start = np.interp(encoded, grey, stops)  # per channel, in the display's primaries

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..arrays import Array
 from ..colour.difference import ciede2000
-from ..colour.spaces import linear_srgb_to_lab, srgb_decode
+from ..colour.lab import encoded_to_lab
 from ..develop.pipeline import Picture
 
 
@@ -21,7 +21,7 @@ class Difference:
 
 def to_lab(picture: Picture) -> Array:
     """L*a*b* (h, w, 3) of a developed picture."""
-    return linear_srgb_to_lab(srgb_decode(picture.encoded))
+    return encoded_to_lab(picture.encoded)
 
 
 def difference(first: Array, second: Array) -> Difference:

@@ -12,6 +12,7 @@ import numpy as np
 
 from ..arrays import MID_GREY, Array, Flags
 from ..colour.difference import ciede2000
+from ..colour.lab import encoded_to_lab
 from ..colour.spaces import SRGB_TO_XYZ, linear_srgb_to_lab, srgb_decode
 from ..colour.white import mired_and_duv
 from ..develop import tone
@@ -19,9 +20,9 @@ from ..develop.pipeline import Picture, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
-from . import texture
+from . import tally, texture
 
-WIDE = 480  # pixels across on which colour is judged
+WIDE = 400  # pixels across on which colour is judged
 D65_MIRED = 1e6 / 6504
 PLAIN_CONTRAST = 1.28
 SKIN_HUE = 49.0  # preferred skin on displays, degrees of CIELAB hue (Zeng and Luo 2013)
@@ -108,37 +109,29 @@ def _fine_noise(channels: Array) -> Array:
     return np.asarray(np.abs(cv2.filter2D(channels, -1, mask, borderType=cv2.BORDER_REFLECT)))
 
 
-def _noise(response: Array) -> float:
-    """Standard deviation from absolute responses (n,): the calmer half counts, so that texture does not."""
-    return float(np.percentile(response, 25) / 0.31864) if len(response) else 0.0
-
-
-def _of(
-    lab: Array, plain: Array, clipped: Flags, crushed: Flags, noise: tuple[Array, Array], full: Flags, inside: Flags, share: float
-) -> Figures:
-    chosen = lab[inside]
-    light = np.clip((chosen[:, 0] + 16) / 116, 0.04, None) ** 3  # display light from L*
-    low, high = np.percentile(light, [5, 95])
-    chroma = np.hypot(chosen[:, 1], chosen[:, 2])
-    mean = chosen.mean(0)
-    apart = plain[inside]
-    grey, coloured = noise
+def _of(counted: tally.Tally, marks: Array, share: float) -> Figures:
+    """Figures from a tally and the counts of plain, clipped and crushed pixels (3,)."""
+    light = [max((counted.percentile(tally.LIGHTNESS, p) + 16) / 116, 0.04) ** 3 for p in (5, 95)]  # display light from L*
+    pixels = max(int(marks.sum()), 1)
+    a, b = counted.mean(1), counted.mean(2)
+    # Noise: the calmer half counts, so that texture does not; for normal noise 0.31864 of a deviation lies at a quarter.
+    noise, colour_noise = (counted.percentile(kind, 25) / 0.31864 for kind in (tally.NOISE, tally.COLOUR_NOISE))
     return Figures(
         share,
-        float(clipped.mean()),
-        float(crushed.mean()),
-        float(mean[0]),
-        float(np.log2(high / low)),
-        float(chroma.mean()),
-        float(np.percentile(chroma, 95)),
-        float(mean[1]),
-        float(mean[2]),
-        float(np.degrees(np.arctan2(mean[2], mean[1])) % 360),
-        float(apart.mean()),
-        float(np.percentile(apart, 95)),
-        _noise(grey[inside]),
-        _noise(coloured[inside]),
-        float(full[inside].mean()),
+        float(marks[1] / pixels),
+        float(marks[2] / pixels),
+        counted.mean(0),
+        float(np.log2(light[1] / light[0])),
+        counted.mean(3),
+        counted.percentile(tally.CHROMA, 95),
+        a,
+        b,
+        float(np.degrees(np.arctan2(b, a)) % 360),
+        counted.mean(4),
+        counted.percentile(tally.APART, 95),
+        noise,
+        colour_noise,
+        counted.mean(5),
     )
 
 
@@ -167,44 +160,33 @@ def measure(scene: Scene, look: Look, sensor: Sensor, picture: Picture, plain: P
     """Measure `picture`, developed from `scene` by `look`, against `plain`, the same scene as shipped; one size, one seed."""
     height, width = picture.pixels.shape[:2]
     small = (min(WIDE, width), max(1, round(height * min(WIDE, width) / width)))
-    lab, reference = (
-        linear_srgb_to_lab(
-            srgb_decode(cv2.resize(np.clip(p.encoded, 0, 1), small, interpolation=cv2.INTER_AREA)).astype(np.float32)
-        )
-        for p in (picture, plain)
-    )
-    apart = ciede2000(lab, reference)
+    shown, reference = (cv2.resize(p.encoded, small, interpolation=cv2.INTER_AREA) for p in (picture, plain))
+    lab, plain_lab = encoded_to_lab(shown), encoded_to_lab(reference)
+    apart = ciede2000(lab, plain_lab)
     # Noise at the picture's own scale, sampled on the small grid.
-    own = linear_srgb_to_lab(srgb_decode(np.clip(picture.encoded[::2, ::2], 0, 1)).astype(np.float32)) if width > WIDE else lab
+    step = 2 if width >= 2 * WIDE else 1
+    own = encoded_to_lab(picture.encoded[::step, ::step])
     response = _fine_noise(own)
-    at = (small[0], small[1])
-    grey = cv2.resize(response[..., 0], at, interpolation=cv2.INTER_NEAREST)
-    coloured = cv2.resize(np.hypot(response[..., 1], response[..., 2]), at, interpolation=cv2.INTER_NEAREST)
-    channels = cv2.resize(np.clip(picture.encoded, 0, 1), small, interpolation=cv2.INTER_AREA)
-    ends = (channels.min(-1) < AT_END) | (channels.max(-1) > 1 - AT_END)
-    full = ends & (np.hypot(lab[..., 1], lab[..., 2]) > FAR_FROM_GREY)
-    everywhere = np.ones(lab.shape[:2], bool)
-    frame = _of(lab, apart, picture.clipped, picture.crushed, (grey, coloured), full, everywhere, 1.0)
-    regions: dict[str, Figures] = {}
-    masks: dict[str, Flags] = {}
-    if scene.mask is not None:
-        large = cv2.resize(scene.mask, (width, height), interpolation=cv2.INTER_NEAREST)
-        mask = cv2.resize(scene.mask, small, interpolation=cv2.INTER_NEAREST)
-        for name, value in scene.regions.items():
-            inside = mask == value
-            if inside.sum() < LEAST_PIXELS:
-                continue
-            masks[name] = inside
-            fine = large == value
-            regions[name] = _of(
-                lab, apart, picture.clipped[fine], picture.crushed[fine], (grey, coloured), full, inside, float(inside.mean())
-            )
+    grey = cv2.resize(response[..., 0], small, interpolation=cv2.INTER_NEAREST)
+    coloured = cv2.resize(cv2.magnitude(response[..., 1], response[..., 2]), small, interpolation=cv2.INTER_NEAREST)
+    r, g, b = cv2.split(shown)
+    ends = (cv2.min(cv2.min(r, g), b) < AT_END) | (cv2.max(cv2.max(r, g), b) > 1 - AT_END)
+    full = ends & (lab[..., 1] ** 2 + lab[..., 2] ** 2 > FAR_FROM_GREY**2)
+    mask = scene.mask if scene.mask is not None else np.zeros((1, 1), np.uint8)
+    labels = cv2.resize(mask, small, interpolation=cv2.INTER_NEAREST)
+    most = max([*scene.regions.values(), int(mask.max())])
+    counted = tally.tally(labels, lab, apart, (grey, coloured), full, most)
+    marks = np.zeros((most + 1, 3), np.int64)
+    tally.marked(mask, picture.marks, marks)
+    frame = _of(sum(counted[1:], counted[0]), marks.sum(0), 1.0)
+    found = {name: value for name, value in scene.regions.items() if counted[value].count >= LEAST_PIXELS}
+    regions = {name: _of(counted[value], marks[value], counted[value].count / labels.size) for name, value in found.items()}
     iso = picture.exposure.iso if picture.exposure else None
     return Report(
         frame,
         regions,
-        _cast(picture, scene, small),
-        _skin(regions, lab, reference, masks),
+        _cast(shown[labels == found["neutral"]]) if "neutral" in found else None,
+        _skin([labels == value for name, value in found.items() if name.startswith("skin")], lab, plain_lab),
         curve_of(scene, look, sensor),
         iso,
         {"overshoot": texture.overshoot(look), "kept": texture.kept(look, sensor, iso) if iso else 1.0},
@@ -221,26 +203,21 @@ def _raised(picture: Picture, look: Look, sensor: Sensor) -> float:
     return float(np.log2(picture.exposure.floor / max(sensor.base_iso, look.iso_least)))
 
 
-def _cast(picture: Picture, scene: Scene, small: tuple[int, int]) -> Cast | None:
-    if scene.mask is None or "neutral" not in scene.regions:
-        return None
-    mask = cv2.resize(scene.mask, small, interpolation=cv2.INTER_NEAREST) == scene.regions["neutral"]
-    if mask.sum() < LEAST_PIXELS:
-        return None
-    light = srgb_decode(cv2.resize(np.clip(picture.encoded, 0, 1), small, interpolation=cv2.INTER_AREA)[mask]).mean(0)
+def _cast(encoded: Array) -> Cast:
+    """From the encoded pixels (n, 3) of what is grey."""
+    light = srgb_decode(np.clip(encoded, 0, 1)).mean(0)
     xyz = SRGB_TO_XYZ @ np.maximum(light.astype(np.float64), 1e-6)
     mired, duv = mired_and_duv((xyz[0] / xyz.sum(), xyz[1] / xyz.sum()))
     a, b = linear_srgb_to_lab(light[None].astype(np.float32))[0, 1:]
     return Cast(float(a), float(b), float(mired - D65_MIRED), float(duv))
 
 
-def _skin(regions: dict[str, Figures], lab: Array, plain: Array, masks: dict[str, Flags]) -> dict[str, float] | None:
+def _skin(masks: list[Flags], lab: Array, plain: Array) -> dict[str, float] | None:
     """All skins together: hue from the skin line in degrees (plus is yellower), chroma, lightness, and stops of scene light
     by which they are darker than as shipped (through Plain's contrast)."""
-    skins = [name for name in regions if name.startswith("skin")]
-    if not skins:
+    if not masks:
         return None
-    inside = np.logical_or.reduce([masks[name] for name in skins])
+    inside = np.logical_or.reduce(masks)
     lightness, a, b = lab[inside].mean(0)
     light, before = (np.clip((x[inside][:, 0].mean() + 16) / 116, 0.04, None) ** 3 for x in (lab, plain))
     return {

@@ -25,7 +25,7 @@ def overshoot(look: Look) -> float:
     """Largest overshoot beside the edge after clarity and sharpness, as a share of full scale."""
     luma = _edge().copy()
     if look.clarity:
-        clarity.clarify(luma, look.clarity, WIDTH)
+        clarity.clarify(luma, clarity.base(luma, WIDTH), look.clarity, 0, len(luma))
     if look.sharpness:
         detail.sharpen(luma, look.sharpness)
     row = luma[SIDE // 2]

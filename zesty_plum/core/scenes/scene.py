@@ -1,6 +1,7 @@
 """A scene: light to be photographed, and what is known of it."""
 
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import cv2
 import numpy as np
@@ -65,7 +66,7 @@ class Scene:
         held += self.plate.nbytes if self.plate is not None else 0
         return held
 
-    @property
+    @cached_property
     def subject_at(self) -> tuple[float, float]:
         """Middle of the skin or subject as shares of the frame, or of the frame where there is none."""
         for name in ("skin", "subject", "skin_light", "neutral"):
