@@ -26,12 +26,12 @@ REGIONS = {
     "water": ["sea"],
     "boats": ["boat", "mast"],
     "lamp": ["paper"],
-    "subject": ["person0_jumper", "person0_collar", "person0_hair"],
+    "subject": ["person0_jumper", "person0_collar", "person0_cap"],
     "skin": ["skin0"],
     "neutral": ["stone"],
     "shadow": [],
 }
-SUN_BEARING, SUN_RISE = -0.6, 5.2
+SUN_BEARING, SUN_RISE = 3.4, 5.0
 
 WAITING = Person(
     seed=41, sex="female", ancestry={"african": 0.65, "caucasian": 0.2, "asian": 0.15}, age=0.22, yaw=20, pitch=-3, roll=-5,
@@ -45,8 +45,8 @@ WAITING = Person(
              ("chin/chin-width-decr", 0.15), *smile(0.5, 0.35), *uneven(1.0)],
     melanin=(0.11, 0.36), melanin_slope=1.9, redness=1.0, lip_blood=0.75, lip_melanin=0.06, freckles=40, moles=4, under_eye=0.7,
     oil=0.13,
-    coat=0.18, brow_width=0.85, brow_hairs=440, brow_colour=(0.016, 0.012, 0.010), lash_colour=(0.01, 0.008, 0.007), hair="curls",
-    hairs=26000, hair_length=0.24, receding=0.07, eumelanin=1.6, pheomelanin=0.12, iris=((0.05, 0.028, 0.014), (0.03, 0.014,
+    coat=0.18, brow_width=0.85, brow_hairs=440, brow_colour=(0.016, 0.012, 0.010), lash_colour=(0.01, 0.008, 0.007),
+    cap=(0.045, 0.085, 0.15), eumelanin=1.6, pheomelanin=0.12, iris=((0.05, 0.028, 0.014), (0.03, 0.014,
                                                                                                                 0.005)),
     sclera=(0.52, 0.47, 0.42), jumper=(0.48, 0.33, 0.07), collar=5.72, facing=-24,
 )  # fmt: skip
@@ -92,7 +92,7 @@ def harbour(frame, scene):
     t = np.linspace(0, 1, 60)
     cord = np.stack([-14 + 26 * t, 11.6 - 2.6 * 4 * t * (1 - t) * 0.5, -26 - 5 * t], 1)
     scene["cord"] = mesh(tube(cord, 0.035, 6), dark, "cord")
-    for tint, picks in (((0.78, 0.20, 0.07), (8, 36)), ((0.82, 0.74, 0.52), (22, 50))):
+    for tint, picks in (((0.78, 0.20, 0.07), (10, 57)), ((0.82, 0.74, 0.52), (21, 45))):
         papers, hoops = zip(*[lantern_paper(0.95, 1.9, 60 + k) for k in picks])
         where = [cord[k] - [0, 1.05, 0] for k in picks]
         key = f"paper{picks[0]}"
@@ -114,9 +114,10 @@ def make(folder):
     surface_ = sea(18, 60000, 60, 0.55, 26, 10, 7, rows=800, columns=800, eye=12.0, finest=0.8)
     scene["sea"] = mesh(frame.set((surface_[0] - [0, 5.8, 0], *surface_[1:])), water((0.012, 0.025, 0.028), 0.07), "sea")
     quay = mi.ScalarTransform4f().translate([0, -9.4, 60]).rotate([1, 0, 0], -90).scale([200, 66, 1])
-    scene["quay"] = {"type": "rectangle", "to_world": quay, "bsdf": {"type": "diffuse", "reflectance": colour(0.30, 0.28, 0.25)}}
-    house = both_sides({"type": "diffuse", "reflectance": colour(0.36, 0.33, 0.28)})
-    scene["house"] = mesh(place(box((160, 60, 10), 0.3), (20, -9.4, 75)), house, "house")
+    scene["quay"] = {"type": "rectangle", "to_world": quay, "bsdf": {"type": "diffuse", "reflectance": colour(0.42, 0.39, 0.35)}}
+    house = both_sides({"type": "diffuse", "reflectance": colour(0.74, 0.71, 0.65)})
+    # A whitewashed front behind the camera takes the full sun and gives it back: all the light that her face has.
+    scene["house"] = mesh(place(box((160, 60, 10), 0.3), (20, -9.4, 55)), house, "house")
     turn = np.degrees(np.arctan2(frame.ahead[0], -frame.ahead[2]))
     sky = clear_sky(SUN_BEARING + turn, SUN_RISE, 5.5, glow=(1.0, 0.74, 0.44))
     scene["light_sky"] = panorama_light(sky, 1.0)

@@ -1,5 +1,6 @@
 """Noise, its filter, sharpness and grain follow the laws they state."""
 
+import cv2
 import numpy as np
 import pytest
 from scipy import ndimage, stats
@@ -7,6 +8,8 @@ from scipy import ndimage, stats
 from tests.builders import HERON, flat_scene, rendered
 from zesty_plum.core import scenes
 from zesty_plum.core.develop import detail, grain, kernels, reduce_noise, sense
+from zesty_plum.core.look import Look
+from zesty_plum.core.measure import texture
 
 SENSOR = HERON.sensor
 
@@ -88,6 +91,25 @@ def test_too_much_filter_smears_texture():
     assert kept[-1] < 0.75 * kept[0]
 
 
+def test_the_filter_keeps_more_cloth_than_a_bilateral_one_that_leaves_as_much_noise():
+    scene = scenes.load("corner")
+    clean = np.clip((np.log2(scene.pixels / 0.18 + 2**-7) + 7) / 12, 0, 1).astype(np.float32)
+    flat, cloth = (scene.mask == scene.regions[name] for name in ("flat", "texture"))
+    noise = np.random.default_rng(1).normal(0, 0.02, clean.shape).astype(np.float32)
+
+    def fine(picture: np.ndarray) -> np.ndarray:
+        return (picture - cv2.blur(picture, (25, 25))).mean(-1)[cloth]
+
+    def left_and_kept(out: np.ndarray) -> tuple[float, float]:
+        thread = fine(clean)
+        return (out - clean).mean(-1)[flat].std() / noise.mean(-1)[flat].std(), (fine(out) * thread).sum() / (thread**2).sum()
+
+    ours = [left_and_kept(reduce_noise.reduce_noise(clean + noise, 0.02, k)) for k in (1, 1.5, 2)]
+    theirs = [left_and_kept(cv2.bilateralFilter(clean + noise, 7, k * 0.02, 3)) for k in (10, 6, 4, 3, 2, 1.5, 1)]
+    for left, kept in ours:
+        assert kept > np.interp(left, *np.transpose(theirs)) + 0.01
+
+
 def test_the_noise_of_a_finished_picture_is_estimated():
     y, x = np.mgrid[0:300, 0:400]
     clean = np.repeat((0.3 + 0.2 * np.sin(x / 60) + y / 3000)[..., None], 3, -1)
@@ -104,6 +126,21 @@ def test_sharpness_overshoots_but_within_its_bound_and_minus_softens():
     assert tops[-1] < detail.OVERSHOOT
     slope = [np.abs(np.diff(sharpened(edge, a)[20])).max() for a in (-0.96, 0, 0.96)]
     assert slope[0] < slope[1] < slope[2]
+
+
+def test_the_slanted_edge_gives_the_lens_and_then_what_sharpness_adds():
+    """Without a change, half the contrast of a Gaussian of 0.7 pixels: exp(-2 pi^2 s^2 f^2) = 1/2."""
+    assert texture.edge(Look()) == pytest.approx((0, np.sqrt(np.log(2) / 2) / (np.pi * texture.LENS)), abs=0.004)
+    soft, plain, crisp = (texture.edge(Look(sharpness=s)) for s in (-0.5, 0.0, 0.5))
+    assert soft[1] < plain[1] < crisp[1]
+    assert soft[0] < 1e-4
+    assert 0.005 < crisp[0] < detail.OVERSHOOT
+    # At the band's own frequency, a small change is (1 + k (1 - blur)) of the contrast: Gaussian of one pixel.
+    slight = texture.edge(Look(sharpness=0.05))[1]
+    f = plain[1]
+    gain = 0.05 * (1 - np.exp(-2 * np.pi**2 * f**2))
+    fall = 4 * np.pi**2 * texture.LENS**2 * f  # of the logarithm of the contrast, by frequency
+    assert slight - f == pytest.approx(gain / fall, rel=0.2)
 
 
 @pytest.mark.parametrize("place", ["fine", "medium", "coarse"])

@@ -7,6 +7,7 @@ chroma. Both use one curve, the identity for whatever is already inside.
 import math
 from functools import cache
 
+import cv2
 import numba
 import numpy as np
 
@@ -61,7 +62,7 @@ def enter(rgb: Array, matrix: Matrix) -> Array:
 
 @cache
 def edge_table(lightnesses: int = 96, hues: int = 360) -> Array:
-    """Largest Oklch chroma inside sRGB by lightness (0 to 1) and hue (0 to 360 degrees), found by halving."""
+    """Largest Oklch chroma inside sRGB by lightness (0 to 1) and hue (0 to 360 degrees), found by halving, without ridges."""
     light, hue = np.meshgrid(np.linspace(0, 1, lightnesses), np.radians(np.arange(hues)), indexing="ij")
     low, high = np.zeros_like(light), np.full_like(light, 0.5)
     for _ in range(18):
@@ -69,7 +70,10 @@ def edge_table(lightnesses: int = 96, hues: int = 360) -> Array:
         rgb = oklab_to_linear_srgb(np.stack([light, middle * np.cos(hue), middle * np.sin(hue)], -1).astype(np.float32))
         inside = ((rgb > -1e-4) & (rgb < 1 + 1e-4)).all(-1)
         low, high = np.where(inside, middle, low), np.where(inside, high, middle)
-    return np.concatenate([low, low[:, :1]], 1).astype(np.float32)
+    # Its ridges, at the primaries and where a hue is fullest, are worn round, always inwards: no gradient gets an edge there.
+    around = cv2.GaussianBlur(np.concatenate([low[:, -20:], low, low[:, :20]], 1), (0, 0), sigmaX=2, sigmaY=1.5)
+    worn = np.minimum(low, around[:, 20:-20])
+    return np.concatenate([worn, worn[:, :1]], 1).astype(np.float32)
 
 
 @numba.njit(nogil=True, inline="always")

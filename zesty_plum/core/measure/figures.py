@@ -189,9 +189,18 @@ def measure(scene: Scene, look: Look, sensor: Sensor, picture: Picture, plain: P
         _skin([labels == value for name, value in found.items() if name.startswith("skin")], lab, plain_lab),
         curve_of(scene, look, sensor),
         iso,
-        {"overshoot": texture.overshoot(look), "kept": texture.kept(look, sensor, iso) if iso else 1.0},
+        _detail(look, sensor, iso),
         {"monochrome": float(style(look.style).colouring.mono is not None), "raised": _raised(picture, look, sensor)},
     )
+
+
+def _detail(look: Look, sensor: Sensor, iso: float | None) -> dict[str, float]:
+    """What the look does to fine detail: overshoot and MTF50 of an edge, share of a cloth that the noise filter keeps, RMS of grain
+    at mid grey as a share of full scale and its size as a share of the frame's width."""
+    overshoot, mtf50 = texture.edge(look)
+    kept = texture.kept(look, sensor, iso) if iso else 1.0
+    grain_size = look.grain_size if look.grain else 0.0
+    return {"overshoot": overshoot, "mtf50": mtf50, "kept": kept, "grain": look.grain, "grain_size": grain_size}
 
 
 def _raised(picture: Picture, look: Look, sensor: Sensor) -> float:

@@ -1,5 +1,6 @@
 """What a look does to fine detail, on known test pieces: an edge for overshoot, a weave in noise for what a filter keeps."""
 
+import math
 from functools import lru_cache
 
 import cv2
@@ -11,25 +12,40 @@ from ..look import Look, Sensor
 
 SIDE = 160
 WIDTH = 960  # the frame that the test pieces are seen in
+SLANT, LENS = np.radians(5), 0.7  # of the edge
+FINE, REACH = 0.25, 20.0  # pixels between the places of the edge's profile, and how far it goes
 
 
 @lru_cache(maxsize=4)
-def _edge() -> Array:
-    """A soft step from 0.30 to 0.70 encoded, as a lens gives it: blurred by 0.7 pixels."""
-    step = np.full((SIDE, SIDE), 0.30, np.float32)
-    step[:, SIDE // 2 :] = 0.70
-    return np.asarray(cv2.GaussianBlur(step, (0, 0), 0.7), np.float32)
+def _edge() -> tuple[Array, Array]:
+    """An edge from 0.30 to 0.70 encoded, five degrees off upright, blurred by `LENS` pixels; and each pixel's distance from it."""
+    y, x = np.mgrid[0:SIDE, 0:SIDE] - (SIDE - 1) / 2
+    away = x * np.cos(SLANT) + y * np.sin(SLANT)
+    risen = np.vectorize(lambda d: math.erf(d / LENS / math.sqrt(2)))(away)
+    return (0.50 + 0.20 * risen).astype(np.float32), away
 
 
-def overshoot(look: Look) -> float:
-    """Largest overshoot beside the edge after clarity and sharpness, as a share of full scale."""
-    luma = _edge().copy()
+def edge(look: Look) -> tuple[float, float]:
+    """(overshoot, mtf50): largest overshoot beside the edge after clarity and sharpness, as a share of full scale, and the spatial
+    frequency in cycles per pixel at which half the contrast is left, by the slanted edge (ISO 12233)."""
+    start, away = _edge()
+    luma = start.copy()
     if look.clarity:
         clarity.clarify(luma, clarity.base(luma, WIDTH), look.clarity, 0, len(luma))
     if look.sharpness:
         detail.sharpen(luma, look.sharpness)
-    row = luma[SIDE // 2]
-    return float(max(row.max() - 0.70, 0.30 - row.min(), 0.0))
+    inner = slice(16, -16)  # where the square's own border plays no part
+    luma, away = luma[inner, inner], away[inner, inner]
+    over = float(max(luma.max() - 0.70, 0.30 - luma.min(), 0.0))
+    places = np.round(away / FINE).astype(int)
+    near = np.abs(places) <= REACH / FINE
+    at = places[near] + round(REACH / FINE)
+    profile = np.bincount(at, luma[near]) / np.bincount(at)
+    line = np.diff(profile) * np.hanning(len(profile) - 1)
+    contrast = np.abs(np.fft.rfft(line, 8192))
+    frequency = np.fft.rfftfreq(8192, FINE)
+    below = int(np.argmax(contrast / contrast[0] < 0.5))
+    return over, float(np.interp(-0.5, -contrast[below - 1 : below + 1] / contrast[0], frequency[below - 1 : below + 1]))
 
 
 @lru_cache(maxsize=4)
