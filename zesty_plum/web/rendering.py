@@ -22,7 +22,7 @@ from .address import code, recipe_from, scene_of
 
 blueprint = Blueprint("rendering", __name__)
 
-ENGINE = f"{__version__}-1"  # changes when the same address gives other pixels
+ENGINE = f"{__version__}-2"  # changes when the same address gives other pixels
 KEPT_BYTES = 32 * 2**20
 LEAST, MOST = 48, 3000
 _together = threading.Semaphore(3)  # large pictures in work at once, so that memory stays bounded

@@ -10,8 +10,8 @@ from werkzeug.wrappers import Response
 from ...core.arrays import MID_GREY
 from ...core.bodies import Body, Dial, Need, bodies
 from ...core.colour.spaces import LUMINANCE_2020
-from ...core.develop import balance, bend, point, tone
-from ...core.develop.pipeline import make_point, white_stops
+from ...core.develop import balance, point, tone
+from ...core.develop.pipeline import make_point
 from ...core.develop.sense import least_iso
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.scenes.scene import Scene
@@ -147,12 +147,10 @@ def histogram(scene: Scene, made: point.Point, exposure: float) -> list[float]:
     return [round(float(b), 3) for b in bars / max(bars.max(), 1)]
 
 
-def curve(made: point.Point, white: float) -> list[float]:
+def curve(made: point.Point) -> list[float]:
     """Encoded grey, 0 to 1, at even stops of scene light."""
     stops = np.linspace(CURVE_FROM, CURVE_TO, CURVE_POINTS, dtype=np.float32)
-    how = made.style.tone
-    light = tone.lift(tone.display(bend.bend(stops, made.look.highlights, made.look.shadows, white), how, white), how)
-    return [round(float(v), 4) for v in point.srgb_encode(light)]
+    return [round(float(v), 4) for v in made.grey_curve(MID_GREY * np.exp2(stops))]
 
 
 @blueprint.get("/bench/facts")
@@ -166,8 +164,8 @@ def facts() -> Response:
     plain_point = make_point(scene, shipped, sensor)
     light = balance.assumed_light(look, scene.auto_light, scene.card_light)
     return jsonify(
-        curve=curve(made, white_stops(scene, look, sensor)),
-        before=curve(plain_point, white_stops(scene, shipped, sensor)),
+        curve=curve(made),
+        before=curve(plain_point),
         histogram=histogram(scene, made, look.exposure),
         white=f"{1e6 / light[0]:.0f} K",
         duv=f"{light[1]:+.3f}",
