@@ -53,9 +53,10 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     csrf.init_app(app)
     security.guard(app)
 
-    from . import bench, intake, openapi, rendering, slips, take, wall
+    from . import begin, bench, intake, openapi, rendering, slips, take, views, wall
+    from .bench import margin
 
-    for part in (bench, intake, openapi, rendering, slips, take, wall):
+    for part in (begin, bench, margin, intake, openapi, rendering, slips, take, views, wall):
         app.register_blueprint(part.blueprint)
     app.teardown_appcontext(_close)
     app.jinja_env.filters["when"] = lambda stamp: stamp[:16].replace("T", " ")

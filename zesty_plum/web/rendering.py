@@ -16,9 +16,10 @@ from .. import __version__
 from ..core.develop.pipeline import develop
 from ..core.develop.sense import Exposure
 from ..core.errors import PlumError
+from ..core.measure import views
 from ..core.pictures.write import preview
 from ..core.recipe import Recipe
-from .address import code, recipe_from, scene_of
+from .address import code, from_code, recipe_from, scene_of
 
 blueprint = Blueprint("rendering", __name__)
 
@@ -100,26 +101,24 @@ def _packed(flags: np.ndarray) -> bytes:
     return np.packbits(flags).tobytes()
 
 
-def _marks(made: Rendered) -> bytes:
-    """Clipped and crushed areas as a small transparent PNG: stripes one way in zest, the other way in plum."""
-    height, width = made.size
-    clipped, crushed = (
-        np.unpackbits(np.frombuffer(p, np.uint8), count=height * width).reshape(made.size).view(bool) for p in made.places
-    )
-    y, x = np.mgrid[0:height, 0:width]
-    palette = np.zeros((height, width), np.uint8)
-    palette[clipped & ((x + y) % 8 < 5)] = 1
-    palette[crushed & ((x - y) % 8 < 5)] = 2
-    image = Image.fromarray(palette, "P")
+def stripes(rising: np.ndarray, falling: np.ndarray) -> bytes:
+    """Two areas (h, w) as a small transparent PNG: stripes one way in zest, the other way in plum."""
+    y, x = np.mgrid[0 : rising.shape[0], 0 : rising.shape[1]]
+    palette = np.zeros(rising.shape, np.uint8)
+    palette[rising & ((x + y) % 8 < 5)] = 1
+    palette[falling & ((x - y) % 8 < 5)] = 2
+    image = Image.fromarray(palette)
     image.putpalette([0, 0, 0, 240, 164, 0, 190, 60, 150])
     out = io.BytesIO()
     image.save(out, "PNG", transparency=0, compress_level=3)
     return out.getvalue()
 
 
-def render(scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool) -> tuple[str, Rendered]:
-    """Develop a preview, or take it from the cache; returns its key too."""
-    key = hashlib.sha256(f"{ENGINE}|{scene_id}|{code(recipe).split('~', 1)[1]}|{width}|{seed}|{detail}".encode()).hexdigest()[:32]
+def render(scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool, view: str = "") -> tuple[str, Rendered]:
+    """Develop a preview, or take it from the cache, in a `view` of `measure.views`; returns its key too."""
+    key = hashlib.sha256(
+        f"{ENGINE}|{scene_id}|{code(recipe).split('~', 1)[1]}|{width}|{seed}|{detail}|{view}".encode()
+    ).hexdigest()[:32]
     found = _cache.get(key)
     if found:
         return key, found
@@ -127,7 +126,7 @@ def render(scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool) -
         begun = time.perf_counter()
         picture = develop(scene_of(scene_id), recipe.look, recipe.camera.sensor, width, seed, detail)
         made = Rendered(
-            preview(picture.pixels),
+            preview(views.seen(picture.pixels, view)),
             picture.clipped.shape,
             (_packed(picture.clipped), _packed(picture.crushed)),
             exposure_words(picture.exposure),
@@ -139,24 +138,34 @@ def render(scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool) -
     return key, made
 
 
-def _answer(key: str, body: bytes, kind: str) -> Response:
+def answer(key: str, body: bytes, kind: str) -> Response:
+    """A file that an address always gives."""
     response = Response(body, mimetype=kind)
     response.set_etag(key)
     response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
     return response
 
 
-def _asked() -> tuple[Recipe, int, int, bool]:
+def asked() -> tuple[Recipe, int, int, bool]:
+    """Recipe, width, seed and whether at 100 percent, as the address says."""
     width = number("width", 720, LEAST, MOST)
-    return recipe_from(request.args), width, number("seed", 1, 0, 2**31), request.args.get("detail") == "1"
+    recipe = from_code(request.args["code"])[0] if "code" in request.args else recipe_from(request.args)
+    return recipe, width, number("seed", 1, 0, 2**31), request.args.get("detail") == "1"
+
+
+def _view() -> str:
+    view = request.args.get("view", "")
+    if view not in views.VIEWS:
+        raise PlumError(f"There is no view '{view[:20]}'. It can be {', '.join(v for v in views.VIEWS if v)}.")
+    return view
 
 
 @blueprint.get("/render/<scene_id>.jpg")
 def picture(scene_id: str) -> Response:
     """A rendered preview."""
-    recipe, width, seed, detail = _asked()
-    key, made = render(scene_id, recipe, width, seed, detail)
-    response = _answer(key, made.jpeg, "image/jpeg")
+    recipe, width, seed, detail = asked()
+    key, made = render(scene_id, recipe, width, seed, detail, _view())
+    response = answer(key, made.jpeg, "image/jpeg")
     response.headers["Plum-Exposure"] = made.exposure
     response.headers["Plum-Clipped"] = f"{made.clipped:.5f}"
     response.headers["Plum-Crushed"] = f"{made.crushed:.5f}"
@@ -167,6 +176,9 @@ def picture(scene_id: str) -> Response:
 @blueprint.get("/render/<scene_id>.marks.png")
 def marks(scene_id: str) -> Response:
     """Where that preview is clipped or crushed."""
-    recipe, width, seed, detail = _asked()
+    recipe, width, seed, detail = asked()
     key, made = render(scene_id, recipe, width, seed, detail)
-    return _answer(f"{key}m", _marks(made), "image/png").make_conditional(request)
+    clipped, crushed = (
+        np.unpackbits(np.frombuffer(p, np.uint8), count=np.prod(made.size)).reshape(made.size).view(bool) for p in made.places
+    )
+    return answer(f"{key}m", stripes(clipped, crushed), "image/png").make_conditional(request)

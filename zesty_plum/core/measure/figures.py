@@ -26,6 +26,7 @@ WIDE = 400  # pixels across on which colour is judged
 D65_MIRED = 1e6 / 6504
 PLAIN_CONTRAST = 1.28
 SKIN_HUE = 49.0  # preferred skin on displays, degrees of CIELAB hue (Zeng and Luo 2013)
+LEAST_CALM = 400  # pixels of a region below which texture cannot be told from noise, which then counts as none
 LEAST_PIXELS = 24  # of a region on the small copy, below which it is left out
 AT_END, FAR_FROM_GREY = 0.012, 35.0
 BLACK, WHITE = 0.02, 0.98  # encoded values within which a stop counts as held
@@ -116,6 +117,8 @@ def _of(counted: tally.Tally, marks: Array, share: float) -> Figures:
     a, b = counted.mean(1), counted.mean(2)
     # Noise: the calmer half counts, so that texture does not; for normal noise 0.31864 of a deviation lies at a quarter.
     noise, colour_noise = (counted.percentile(kind, 25) / 0.31864 for kind in (tally.NOISE, tally.COLOUR_NOISE))
+    if counted.count < LEAST_CALM:
+        noise, colour_noise = 0.0, 0.0
     return Figures(
         share,
         float(marks[1] / pixels),

@@ -13,16 +13,21 @@ from ...core.colour.spaces import LUMINANCE_2020
 from ...core.develop import balance, point, tone
 from ...core.develop.pipeline import make_point
 from ...core.develop.sense import least_iso
+from ...core.measure.views import VIEWS
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.scenes.scene import Scene
 from ...store import slips
 from .. import address, db
+from ..begin import goal_links
 from ..rendering import ENGINE
+from . import gauges, margin
 
 blueprint = Blueprint("bench", __name__, template_folder="templates")
 
 CURVE_FROM, CURVE_TO, CURVE_POINTS = -7.0, 5.0, 61
 FIRST_LINE = "style"
+# Levels that people set their stripes to, and what each is good for.
+ZEBRAS = ((70, "light skin"), (80, "bright skin, sand"), (95, "paper, just below white"), (100, "white of a finished picture"))
 
 
 def choice_note(camera: Body, dial: Dial, position: int) -> str:
@@ -109,7 +114,10 @@ def page() -> str:
         "note": recipe.note,
         "author": recipe.author,
         "intent": str(recipe.intent),
-        "urls": {"save": url_for("slips.save"), "facts": url_for("bench.facts"), "bench": url_for("bench.page"),
+        "savedIntent": str(slip.recipe.intent) if slip else str(Intent.FINISHED),
+        "urls": {"save": url_for("slips.save"), "verdicts": url_for("margin.verdicts"), "effects": url_for("margin.what_steps_do"),
+                 "best": url_for("margin.best"), "name": url_for("margin.name_for"), "failing": "/bench/failing/",
+                 "facts": url_for("bench.facts"), "bench": url_for("bench.page"),
                  "takeIn": url_for("intake.take_in"), "slips": url_for("slips.page"), "wall": url_for("wall.page")},
         "slips": [{"id": s.id, "name": s.name} for s in slips.listed(db())],
     }  # fmt: skip
@@ -126,8 +134,12 @@ def page() -> str:
         positions={d.id: d.position(recipe.dials[d.id]) for d in camera.dials},
         notes={d.id: choice_note(camera, d, d.position(recipe.dials[d.id])) for d in camera.dials},
         data=data,
+        goals=goal_links(),
+        begin_styles=[(c.value, c.label) for d in camera.dials if d.id == "style" for c in d.choices],
+        zebras=ZEBRAS,
+        views=VIEWS,
+        schools=margin.SCHOOLS,
         intents=INTENT_WORDS,
-        intent_words=INTENT_WORDS[Intent(recipe.intent)],
         picture=url_for("rendering.picture", scene_id=scene_id) + "?" + address.query(address.dial_args(recipe) | {"width": "720"}),
     )
 
@@ -160,13 +172,17 @@ def facts() -> Response:
     scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
     sensor, look = recipe.camera.sensor, recipe.look
     made = make_point(scene, look, sensor)
-    shipped = recipe.camera.interpret({"style": recipe.dials["style"]} if "style" in recipe.dials else {})
-    plain_point = make_point(scene, shipped, sensor)
+    camera = recipe.camera
+    shipped = Recipe("As shipped", camera.id, camera.complete({"style": recipe.dials["style"]} if "style" in recipe.dials else {}))
+    line = request.args.get("line", FIRST_LINE)
+    kind = gauges.kind_of(camera.dial(line)) if line in {d.id for d in camera.dials} else "tone"
     light = balance.assumed_light(look, scene.auto_light, scene.card_light)
     return jsonify(
         curve=curve(made),
-        before=curve(plain_point),
+        before=curve(make_point(scene, shipped.look, sensor)),
         histogram=histogram(scene, made, look.exposure),
         white=f"{1e6 / light[0]:.0f} K",
         duv=f"{light[1]:+.3f}",
+        kind=kind,
+        gauge=gauges.drawn(kind, scene, recipe, shipped),
     )

@@ -1,5 +1,9 @@
 // The Bench's state in the address: short, and the same bench for the same address.
 
+// What is on or off, and what is chosen by a word, of the ways to look.
+const FLAGS = ["clip", "loupe", "wipe", "apart"];
+const WORDS = ["view", "zebra", "than", "size"];
+
 export function dialPairs(data, positions) {
   const pairs = [];
   data.dials.forEach((dial, k) => {
@@ -23,8 +27,10 @@ export function benchQuery(data, state) {
     if (data.version !== data.newest) query.set("version", data.version);
   }
   for (const [id, value] of changedPairs(data, state.positions)) query.set(id, value);
+  if (state.intent !== data.savedIntent) query.set("intent", state.intent);
   query.set("line", state.line);
-  for (const flag of ["clip", "loupe", "wipe"]) if (state[flag]) query.set(flag, "1");
+  for (const flag of FLAGS) if (state[flag]) query.set(flag, "1");
+  for (const word of WORDS) if (state[word]) query.set(word, state[word]);
   if (state.surround !== "mid") query.set("surround", state.surround);
   return query;
 }
@@ -39,19 +45,21 @@ export function readQuery(data, text) {
       return at < 0 ? base[k] : at;
     }),
     line: query.get("line") || data.line,
-    clip: query.get("clip") === "1",
-    loupe: query.get("loupe") === "1",
-    wipe: query.get("wipe") === "1",
+    intent: query.get("intent") || data.savedIntent,
+    ...Object.fromEntries(FLAGS.map((flag) => [flag, query.get(flag) === "1"])),
+    ...Object.fromEntries(WORDS.map((word) => [word, query.get(word) ?? ""])),
     surround: query.get("surround") || "mid",
   };
 }
 
-export function renderUrl(data, scene, positions, width, { detail = false, marks = false } = {}) {
+export function renderUrl(data, scene, positions, width, { detail = false, view = "", kind = ".jpg", more = {} } = {}) {
   const query = new URLSearchParams();
   if (data.body !== data.firstBody) query.set("body", data.body);
   for (const [id, value] of dialPairs(data, positions)) query.set(id, value);
   query.set("width", width);
   if (detail) query.set("detail", "1");
+  if (view) query.set("view", view);
+  for (const [key, value] of Object.entries(more)) query.set(key, value);
   query.set("v", data.engine);
-  return `/render/${encodeURIComponent(scene)}${marks ? ".marks.png" : ".jpg"}?${query}`;
+  return `/render/${encodeURIComponent(scene)}${kind}?${query}`;
 }

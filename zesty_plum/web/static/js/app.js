@@ -33,6 +33,12 @@ export async function takeIn(file, onScene) {
 
 export const isTyping = (target) => target.closest("input:not([type=range]), textarea, select, dialog[open]") !== null;
 
+// What the Bench can do, by the names people look for.
+const COMMANDS = [
+  ["Save", "s"], ["Duplicate as a variant", "d"], ["Clipped and crushed areas", "c"], ["Zebra", "z"], ["Loupe, 100 %", "l"], ["Wipe with the reference", "w"],
+  ["Difference from the reference", "x"], ["Without colour", "g"], ["Mount, light or dark", "m"], ["All scenes at once", "a"], ["Trail of changes", "t"], ["Begin anew", "n"],
+];
+
 function entries() {
   const list = [
     { name: "Wall", kind: "place", go: () => location.assign("/wall") },
@@ -45,6 +51,7 @@ function entries() {
     const send = (what, id) => document.dispatchEvent(new CustomEvent("plum:go", { detail: { what, id } }));
     for (const dial of data.dials) list.push({ name: dial.label, kind: "dial", go: () => send("dial", dial.id) });
     for (const scene of data.scenes) list.push({ name: scene.title, kind: "scene", go: () => send("scene", scene.id) });
+    for (const [name, key] of COMMANDS) list.push({ name, kind: `command, ${key.toUpperCase()}`, go: () => dispatchEvent(new KeyboardEvent("keydown", { key })) });
     for (const slip of data.slips) list.push({ name: slip.name, kind: "slip", go: () => location.assign(`/bench?slip=${slip.id}`) });
   } else {
     for (const link of document.querySelectorAll(".card h2 a")) list.push({ name: link.textContent, kind: "slip", go: () => location.assign(link.href) });

@@ -2,6 +2,11 @@
 import { post, say, isTyping } from "./app.js";
 import { benchQuery, dialPairs, readQuery, renderUrl } from "./address.js";
 import { Gauge } from "./gauge.js";
+import { Margin } from "./margin.js";
+import { drawPatches, pairOf } from "./patches.js";
+import { Peek, peeksOver } from "./peek.js";
+import { drawSheet } from "./sheet.js";
+import { Trail, drawTrail } from "./trail.js";
 
 const data = JSON.parse(document.getElementById("bench-data").textContent);
 const byId = (id) => document.getElementById(id);
@@ -11,10 +16,7 @@ const gauge = new Gauge(byId("curve"));
 const STRIP = 7;
 
 let state = { ...readQuery(data, location.search), positions: [...data.positions], scene: data.scene, line: data.line };
-// Steps back and forward survive a reload; each slip has its own, in this window.
-const TRAIL = `plum-trail-${data.slip ?? data.body}`;
-const { done = [], undone = [] } = JSON.parse(sessionStorage.getItem(TRAIL) ?? "{}");
-const keepTrail = () => sessionStorage.setItem(TRAIL, JSON.stringify({ done: done.slice(-1000), undone }));
+const trail = new Trail(`plum-trail-${data.slip ?? data.body}`, state.positions);
 let held = false;
 let asked = null;
 let lastPush = { line: null, at: 0 };
@@ -22,8 +24,19 @@ let lastPush = { line: null, at: 0 };
 // ---- pictures ------------------------------------------------------------------------------------------
 const pixels = (element) => Math.min(1600, Math.max(320, Math.round(element.clientWidth * Math.min(devicePixelRatio, 2))));
 const frameWidth = () => pixels(byId("frame"));
-const current = (width = frameWidth()) => renderUrl(data, state.scene, state.positions, width, { detail: state.loupe });
-const referenceUrl = () => renderUrl(data, state.scene, data.reference, frameWidth(), { detail: state.loupe });
+const seen = (extra = {}) => ({ detail: state.loupe, view: state.view, ...extra });
+const current = (width = frameWidth()) => renderUrl(data, state.scene, state.positions, width, seen());
+const withDial = (dialId, place, width = frameWidth()) => {
+  const positions = [...state.positions];
+  positions[index.get(dialId)] = place;
+  return renderUrl(data, state.scene, positions, width, seen());
+};
+// What the recipe is held against: as shipped, the version that was opened, or another slip.
+const referenceCode = () => state.than || (data.slip ? `slip-${data.slip}.${data.version}` : `As shipped~${data.body}`);
+const referenceName = () => (state.than ? byId("than").selectedOptions[0]?.textContent : data.referenceName) ?? data.referenceName;
+const referenceUrl = () =>
+  state.than ? renderUrl(data, state.scene, state.positions, frameWidth(), seen({ more: { code: state.than } })) : renderUrl(data, state.scene, data.reference, frameWidth(), seen());
+const peek = new Peek(byId("peek"), byId("badge"), () => showOther());
 
 async function showPicture() {
   asked?.abort();
@@ -60,19 +73,32 @@ function readout(id, share) {
   byId("readouts").classList.toggle("look", loud);
 }
 
-function showMarks() {
+async function showMarks() {
   const marks = byId("marks");
-  marks.hidden = !state.clip;
-  if (state.clip) marks.src = renderUrl(data, state.scene, state.positions, frameWidth(), { detail: state.loupe, marks: true });
+  const kind = state.apart ? ".apart.png" : state.zebra ? ".zebra.png" : state.clip ? ".marks.png" : "";
+  marks.hidden = !kind;
+  marks.classList.toggle("covers", state.apart);
+  if (!kind) return;
+  const more = state.apart ? { than: referenceCode() } : state.zebra ? { level: state.zebra } : {};
+  const url = renderUrl(data, state.scene, state.positions, frameWidth(), { detail: state.loupe, kind, more });
+  marks.src = url;
+  if (!state.apart) return;
+  const [mean, high] = ((await fetch(url)).headers.get("Plum-Difference") ?? "").split(" ");
+  if (state.apart && mean) badgeOf(`From ${referenceName()}: CIEDE2000 ${mean} on average, ${high} at the 95th percentile`);
+}
+
+function badgeOf(words) {
+  byId("badge").hidden = !words;
+  byId("badge").textContent = words;
 }
 
 function showOther() {
-  const [other, badge] = [byId("other"), byId("badge")];
+  const other = byId("other");
   const on = held || state.wipe;
   other.hidden = !on;
   byId("seam").hidden = byId("wipe").hidden = !state.wipe || held;
-  badge.hidden = !held && !state.loupe && !state.wipe;
-  badge.textContent = held ? `Reference: ${data.referenceName}` : state.wipe ? `Left: ${data.referenceName}, right: now` : "100 %, fixed place";
+  const ways = [state.loupe && "100 %, fixed place", state.zebra && `zebra at ${state.zebra} %`, state.view && byId("view").selectedOptions[0]?.textContent];
+  badgeOf(held ? `Reference: ${referenceName()}` : state.wipe ? `Left: ${referenceName()}, right: now` : ways.filter(Boolean).join(", "));
   if (on) {
     other.src = referenceUrl();
     const share = held ? 100 : Number(byId("wipe").value);
@@ -123,8 +149,7 @@ function showSlip() {
   const at = state.positions[index.get(state.line)];
   byId("gauge-title").textContent = `${dial.label}: ${dial.labels[at]}`;
   byId("gauge-purpose").textContent = idle(dial) || dial.purpose;
-  byId("gauge-means").textContent = [dial.means, !idle(dial) && dial.notes[at] ? `Here: ${dial.notes[at]}.` : ""].join(" ");
-  byId("gauge-later").textContent = dial.later;
+  byId("gauge-means").textContent = [dial.means, !idle(dial) && dial.notes[at] ? `Here: ${dial.notes[at]}.` : "", dial.later].filter(Boolean).join(" ");
 }
 
 let filling = 0;
@@ -151,7 +176,7 @@ function showStrip() {
     for (const n of mine === filling ? order : []) {
       const positions = [...state.positions];
       positions[k] = places[n];
-      const url = renderUrl(data, state.scene, positions, 192, { detail: state.loupe });
+      const url = renderUrl(data, state.scene, positions, 192, seen());
       const image = strip.children[n].firstChild;
       if (image.getAttribute("src") !== url) image.src = url;
       image.alt = "";
@@ -168,27 +193,82 @@ function showStrip() {
   return setAll;
 }
 
+const askQuery = (more = {}) => {
+  const query = new URLSearchParams(dialPairs(data, state.positions));
+  for (const [key, value] of Object.entries({ scene: state.scene, body: data.body, intent: state.intent, line: state.line, schools: chosenSchools(), ...more })) query.set(key, value);
+  return query;
+};
+
+// The school is a setting of the person: it stays in this browser and counts for every recipe.
+for (const box of document.querySelectorAll("[data-school]")) {
+  box.checked = (localStorage.getItem("plum-schools") ?? "").split(",").includes(box.value);
+  box.addEventListener("change", () => {
+    const chosen = [...document.querySelectorAll("[data-school]:checked")].map((b) => b.value);
+    localStorage.setItem("plum-schools", chosen.join(","));
+    showFacts();
+  });
+}
+const chosenSchools = () => localStorage.getItem("plum-schools") ?? "";
+
 let factsAsked = null;
 async function showFacts() {
   factsAsked?.abort();
   factsAsked = new AbortController();
-  const query = new URLSearchParams(dialPairs(data, state.positions));
-  query.set("scene", state.scene);
-  query.set("body", data.body);
+  const mine = factsAsked.signal;
+  const ask = async (url) => {
+    const answer = await fetch(url, { signal: mine, headers: { Accept: "application/json" } });
+    return answer.ok ? answer.json() : null;
+  };
   try {
-    const answer = await fetch(`${data.urls.facts}?${query}`, { signal: factsAsked.signal, headers: { Accept: "application/json" } });
-    if (!answer.ok) return;
-    const facts = await answer.json();
-    gauge.draw(facts);
+    const facts = await ask(`${data.urls.facts}?${askQuery()}`);
+    if (!facts) return;
     byId("white").textContent = facts.white;
+    const pair = pairOf(data.dials, state.line);
+    byId("curve").toggleAttribute("hidden", facts.kind !== "tone");
+    byId("gauge-own").hidden = facts.kind === "tone" || Boolean(pair);
+    byId("patches").hidden = !pair;
+    if (facts.kind === "tone") gauge.draw(facts);
+    else if (pair) drawPatches(byId("patches"), { dials: data.dials, positions: state.positions, pair, url: (there) => renderUrl(data, state.scene, there, 96, seen()), choose: turnAll });
+    else byId("gauge-own").innerHTML = facts.gauge;
+    margin.ask(`${data.urls.verdicts}?${askQuery()}`).then(() => showBest(ask));
   } catch (error) {
     if (error.name !== "AbortError") throw error;
   }
 }
 
+// Dots on the steps of which the least is said, where more is said of the present one.
+async function showBest(ask) {
+  const buttons = [...byId("strip").children];
+  for (const button of buttons) button.classList.remove("best");
+  if (!margin.found.length) return;
+  const weights = await ask(`${data.urls.best}?${askQuery({ places: buttons.map((b) => b.dataset.place).join(",") })}`).catch(() => null);
+  const here = weights?.[state.positions[index.get(state.line)]];
+  if (here === undefined) return;
+  const least = Math.min(...Object.values(weights));
+  for (const button of buttons) if (least < here - 0.05 && weights[button.dataset.place] <= least + 0.05) button.classList.add("best");
+}
+
+const margin = new Margin({ list: byId("verdicts"), more: byId("more-verdicts"), spot: byId("spot"), peek, urlWith: withDial, take: (dialId, place) => turn(dialId, place) });
+peeksOver(
+  byId("strip"),
+  (target) => {
+    const button = target.closest("button");
+    if (!button || button.getAttribute("aria-pressed") === "true") return null;
+    return { url: withDial(state.line, Number(button.dataset.place)), words: `Would be: ${button.getAttribute("aria-label")}` };
+  },
+  peek,
+);
+
 let resting = null;
 let shown = "";
 function show() {
+  peek.hide();
+  byId("frame").dataset.size = state.size;
+  for (const id of ["view", "than", "surround", "intent"]) byId(id).value = state[id];
+  byId("raw-notice").hidden = state.intent !== "raw_only";
+  byId("true-size").value = state.size;
+  if (state.zebra) byId("zebra-level").value = state.zebra;
+  for (const button of document.querySelectorAll("[data-look]")) button.setAttribute("aria-pressed", Boolean(state[button.dataset.look]));
   const scene = data.scenes.find((s) => s.id === state.scene);
   byId("mount").dataset.surround = state.surround;
   byId("scene-line").textContent = scene?.line ?? "";
@@ -215,17 +295,9 @@ function show() {
 }
 
 // ---- changes and the address -----------------------------------------------------------------------------
-function snapshot() {
-  return { ...state, positions: [...state.positions] };
-}
-
 function change(patch, { step = false } = {}) {
-  if ("positions" in patch) {
-    done.push(snapshot());
-    undone.length = 0;
-    keepTrail();
-  }
   state = { ...state, ...patch };
+  if ("positions" in patch) trail.add(state.positions, state.line);
   const url = `${data.urls.bench}?${benchQuery(data, state)}`;
   const now = performance.now();
   // Steps of one dial in quick succession are one entry for the back button.
@@ -244,6 +316,12 @@ function turn(dialId, position) {
   change({ positions, line: dialId }, { step: true });
 }
 
+function turnAll(places) {
+  const positions = [...state.positions];
+  for (const [dialId, place] of Object.entries(places)) positions[index.get(dialId)] = place;
+  change({ positions }, { step: true });
+}
+
 function goLine(dialId, focus = true) {
   if (dialId !== state.line) change({ line: dialId });
   if (focus) rows.get(dialId).focus({ preventScroll: false });
@@ -253,20 +331,53 @@ function goScene(scene) {
   if (scene !== state.scene) change({ scene });
 }
 
-function undo(from, to) {
-  if (!from.length) return say(from === done ? "Nothing to undo." : "Nothing to redo.");
-  to.push(snapshot());
-  const past = from.pop();
-  keepTrail();
-  state = { ...state, positions: past.positions, line: past.line };
+function goPoint(at) {
+  const point = trail.go(at);
+  if (!point) return say(at < 0 ? "Nothing to undo." : "Nothing to redo.");
+  state = { ...state, positions: [...point.positions], line: point.line ?? state.line };
   history.pushState(null, "", `${data.urls.bench}?${benchQuery(data, state)}`);
   show();
 }
 
+function openTrail() {
+  const handlers = {
+    jump: (at) => {
+      goPoint(at);
+      openTrail();
+    },
+    vary: (at) => {
+      goPoint(at);
+      byId("trail").close();
+      openSave("new");
+      if (trail.points[at].name) byId("save-name").value = trail.points[at].name;
+    },
+  };
+  drawTrail(byId("trail-list"), trail, data.dials, handlers);
+  if (!byId("trail").open) byId("trail").showModal();
+}
+
+function openSheet() {
+  byId("sheet").showModal();
+  drawSheet({
+    scenes: data.scenes,
+    holder: byId("sheet-pictures"),
+    state: byId("sheet-state"),
+    render: (scene) => renderUrl(data, scene, state.positions, 288, { view: state.view }),
+    failing: (scene) => `${data.urls.failing}${encodeURIComponent(scene)}?${askQuery()}`,
+    go: (scene) => {
+      byId("sheet").close();
+      goScene(scene);
+    },
+  });
+}
+byId("sheet").addEventListener("close", () => byId("sheet-pictures").replaceChildren());
+
 addEventListener("popstate", () => {
   const query = new URLSearchParams(location.search);
   if ((query.get("slip") ?? "") !== String(data.slip ?? "")) return location.reload();
+  const before = String(state.positions);
   state = readQuery(data, location.search);
+  if (String(state.positions) !== before) trail.add(state.positions, state.line);
   show();
 });
 
@@ -277,10 +388,28 @@ let saveAs = "version";
 function openSave(as) {
   saveAs = as;
   byId("save-title").textContent = as === "new" && data.slip ? "Save as a variant" : data.slip ? `Save version ${data.newest + 1}` : "Save as a slip";
+  byId("save-intent").value = state.intent;
   byId("save-name").value = as === "new" && data.slip ? `${data.name}, variant` : data.name;
   dialog.showModal();
   byId("save-name").select();
+  suggestName();
 }
+
+// A name from what the recipe looks like, offered and never forced.
+async function suggestName() {
+  byId("suggested").hidden = true;
+  const answer = await fetch(`${data.urls.name}?${askQuery()}`, { headers: { Accept: "application/json" } }).catch(() => null);
+  if (!answer?.ok) return;
+  const { name } = await answer.json();
+  byId("suggested").textContent = `Call it ${name}`;
+  byId("suggested").dataset.name = name;
+  byId("suggested").hidden = false;
+  if (!byId("save-name").value) byId("save-name").value = name;
+}
+byId("suggested").addEventListener("click", () => {
+  byId("save-name").value = byId("suggested").dataset.name;
+  byId("save-name").focus();
+});
 
 byId("save-form").addEventListener("submit", async (event) => {
   event.preventDefault();
@@ -308,7 +437,8 @@ byId("vary").addEventListener("click", () => openSave("new"));
 
 function takeQuery() {
   const query = new URLSearchParams({ name: data.name || "New slip", scene: state.scene, body: data.body });
-  for (const key of ["note", "author", "intent"]) if (data[key]) query.set(key, data[key]);
+  for (const key of ["note", "author"]) if (data[key]) query.set(key, data[key]);
+  query.set("intent", state.intent);
   for (const [id, value] of dialPairs(data, state.positions)) query.set(id, value);
   return query;
 }
@@ -328,7 +458,7 @@ byId("copy").addEventListener("click", async () => {
   }
 });
 addEventListener("click", (event) => {
-  if (!byId("take").contains(event.target)) byId("take").open = false;
+  for (const menu of document.querySelectorAll("details.menu[open]")) if (!menu.contains(event.target)) menu.open = false;
 });
 
 // ---- mouse, touch, keys --------------------------------------------------------------------------------------
@@ -359,8 +489,27 @@ document.addEventListener("plum:go", ({ detail }) => {
   }
 });
 
+byId("slip-state").addEventListener("click", openTrail);
+for (const button of document.querySelectorAll("[data-look]")) button.addEventListener("click", () => keys[LOOK_KEYS[button.dataset.look]]());
+for (const [id, key] of [["view", "view"], ["than", "than"], ["surround", "surround"], ["intent", "intent"], ["true-size", "size"]]) byId(id).addEventListener("change", () => change({ [key]: byId(id).value }));
+byId("zebra-level").addEventListener("change", () => change({ zebra: byId("zebra-level").value }));
+byId("paste-form").addEventListener("submit", async (event) => {
+  event.preventDefault();
+  try {
+    const said = await post(byId("paste-form").action, new FormData(byId("paste-form")));
+    const rows = [...said.understood.map((words) => [words, "understood"]), ...said.unclear.map(([words, why]) => [`${words}: ${why}`, "unclear"])];
+    const list = Object.assign(document.createElement("ul"), { className: "read" });
+    list.append(...rows.map(([words, kind]) => Object.assign(document.createElement("li"), { textContent: words, className: kind })));
+    const go = Object.assign(document.createElement("a"), { href: said.to, className: "btn main", textContent: "To the Bench" });
+    byId("paste-said").replaceChildren(list, ...(said.understood.length ? [go] : []));
+  } catch (error) {
+    say(error.message, "fault");
+  }
+});
+
 const nextLine = (by) => goLine(data.dials[(index.get(state.line) + by + data.dials.length) % data.dials.length].id);
 const stepBy = (by) => turn(state.line, state.positions[index.get(state.line)] + by);
+const LOOK_KEYS = { clip: "c", zebra: "z", loupe: "l", wipe: "w", apart: "x" };
 const SURROUNDS = ["mid", "light", "dark"];
 const keys = {
   ArrowUp: () => nextLine(-1),
@@ -374,7 +523,13 @@ const keys = {
     held = true;
     showOther();
   },
-  c: () => change({ clip: !state.clip }),
+  c: () => change({ clip: !state.clip, zebra: "", apart: false }),
+  z: () => change({ zebra: state.zebra ? "" : byId("zebra-level").value, clip: false, apart: false }),
+  x: () => change({ apart: !state.apart, clip: false, zebra: "" }),
+  g: () => change({ view: state.view === "grey" ? "" : "grey" }),
+  a: openSheet,
+  t: openTrail,
+  n: () => byId("begin").showModal(),
   l: () => change({ loupe: !state.loupe }),
   w: () => change({ wipe: !state.wipe }),
   m: () => change({ surround: SURROUNDS[(SURROUNDS.indexOf(state.surround) + 1) % 3] }),
@@ -387,7 +542,7 @@ addEventListener("keydown", (event) => {
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y")) {
     event.preventDefault();
-    return key === "y" || event.shiftKey ? undo(undone, done) : undo(done, undone);
+    return goPoint(key === "y" || event.shiftKey ? trail.at + 1 : trail.at - 1);
   }
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.target.matches("input[type=range]") && key.startsWith("Arrow")) return;
@@ -398,9 +553,10 @@ addEventListener("keydown", (event) => {
   act();
 });
 addEventListener("keydown", (event) => {
-  if (event.key === "Escape" && byId("take").open) {
-    byId("take").open = false;
-    byId("take").querySelector("summary").focus();
+  const open = event.key === "Escape" && document.querySelector("details.menu[open]");
+  if (open) {
+    open.open = false;
+    open.querySelector("summary").focus();
   }
 });
 const letGo = () => {
@@ -417,3 +573,4 @@ addEventListener("resize", () => {
 });
 
 show();
+rows.get(state.line).scrollIntoView({ block: "nearest" });

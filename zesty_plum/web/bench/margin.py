@@ -1,0 +1,98 @@
+"""What is said of a recipe beside the picture: verdicts, what a step does, where it fails."""
+
+from dataclasses import replace
+from typing import Any
+
+from flask import Blueprint, jsonify, request
+from werkzeug.wrappers import Response
+
+from ...core.bodies import Body
+from ...core.judge.effects import effects
+from ...core.judge.naming import suggested_name
+from ...core.judge.verdicts import Verdict, judge
+from .. import address
+
+blueprint = Blueprint("margin", __name__)
+
+MOST_PLACES = 24
+# Where good photographers disagree: what a person may decide for themselves, so that nobody is told off for it.
+SCHOOLS = {
+    "subject_first": "Expose for the subject; a sky behind may go",
+    "keep_mood": "Leave the light its colour; warm lamps stay warm",
+    "filter_off": "Noise filter off; noise is part of the picture",
+    "contrast_alone": "Leave the contrast of a clip to the grade",
+}
+
+
+def schools() -> frozenset[str]:
+    """The schools that the address names."""
+    return frozenset(s for s in request.args.get("schools", "").split(",") if s in SCHOOLS)
+
+
+def verdict_data(verdict: Verdict, camera: Body) -> dict[str, Any]:
+    """A verdict as the page's script needs it."""
+    mend = verdict.remedy
+    return {
+        "rule": verdict.rule,
+        "sentence": verdict.sentence,
+        "reason": verdict.reason,
+        "at": verdict.at,
+        "mend": mend
+        and {
+            "dial": mend.dial,
+            "label": mend.label,
+            "place": camera.dial(mend.dial).position(mend.value),
+            "printed": mend.printed,
+            "mended": mend.mended,
+            "sentence": mend.sentence,
+        },
+    }
+
+
+@blueprint.get("/bench/verdicts")
+def verdicts() -> Response:
+    """Verdicts on the address's recipe in its scene, the weightiest first."""
+    recipe = address.recipe_from(request.args)
+    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    found = judge(scene, recipe, schools())
+    return jsonify([verdict_data(v, recipe.camera) for v in found])
+
+
+@blueprint.get("/bench/effects")
+def what_steps_do() -> Response:
+    """In words, what the steps next to where a dial stands would do in this scene."""
+    recipe = address.recipe_from(request.args)
+    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    dial = recipe.camera.dial(request.args.get("line", ""))
+    moves = effects(scene, recipe, dial.id)
+    return jsonify([{"place": dial.position(m.value), "printed": m.printed, "sentence": m.sentence} for m in moves])
+
+
+@blueprint.get("/bench/failing/<scene_id>")
+def failing(scene_id: str) -> Response:
+    """Where a recipe fails its intent in one scene: the weightiest verdict, or nothing. For the sheet of all scenes."""
+    recipe = address.recipe_from(request.args)
+    found = judge(address.scene_of(scene_id), recipe, schools(), remedies=False)
+    return jsonify(sentence=found[0].sentence if found else "", more=max(0, len(found) - 1))
+
+
+@blueprint.get("/bench/best")
+def best() -> Response:
+    """How heavily verdicts weigh at some places of the line in hand: {place: weight}, 0 where nothing is said."""
+    recipe = address.recipe_from(request.args)
+    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    dial = recipe.camera.dial(request.args.get("line", ""))
+    places = [int(p) for p in request.args.get("places", "").split(",") if p.isdigit() and int(p) < len(dial.values)][:MOST_PLACES]
+    weights = {}
+    for place in places:
+        there = replace(recipe, dials={**recipe.dials, dial.id: dial.values[place]})
+        weights[place] = round(sum(v.importance for v in judge(scene, there, schools(), remedies=False)), 3)
+    return jsonify(weights)
+
+
+@blueprint.get("/bench/name")
+def name_for() -> Response:
+    """A name for the address's recipe, from what it looks like."""
+    recipe = address.recipe_from(request.args)
+    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    return jsonify(name=suggested_name(scene, recipe))

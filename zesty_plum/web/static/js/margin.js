@@ -1,0 +1,82 @@
+// Verdicts beside the picture: at most three, the rest on demand; each shows its place, and offers its mend.
+const FIRST = 3;
+
+export class Margin {
+  constructor({ list, more, spot, peek, urlWith, take }) {
+    Object.assign(this, { list, more, spot, peek, urlWith, take });
+    this.asked = null;
+    this.all = false;
+    this.found = [];
+    more.addEventListener("click", () => {
+      this.all = !this.all;
+      this.draw();
+    });
+    list.addEventListener("pointerleave", () => this.rest());
+    list.addEventListener("focusout", () => this.rest());
+  }
+
+  async ask(url) {
+    this.asked?.abort();
+    this.asked = new AbortController();
+    this.list.setAttribute("aria-busy", "true");
+    try {
+      const answer = await fetch(url, { signal: this.asked.signal, headers: { Accept: "application/json" } });
+      if (!answer.ok) return;
+      this.found = await answer.json();
+      this.draw();
+      this.list.setAttribute("aria-busy", "false");
+    } catch (error) {
+      if (error.name !== "AbortError") throw error;
+    }
+  }
+
+  rest() {
+    this.spot.hidden = true;
+    this.peek.hide();
+  }
+
+  point(verdict) {
+    this.spot.hidden = !verdict.at;
+    if (!verdict.at) return;
+    this.spot.style.left = `${verdict.at[0] * 100}%`;
+    this.spot.style.top = `${verdict.at[1] * 100}%`;
+  }
+
+  draw() {
+    this.rest();
+    const shown = this.all ? this.found : this.found.slice(0, FIRST);
+    this.list.replaceChildren(...shown.map((verdict) => this.item(verdict)));
+    const rest = this.found.length - FIRST;
+    this.more.hidden = rest <= 0;
+    this.more.textContent = this.all ? "Only the weightiest" : `${rest} more`;
+  }
+
+  item(verdict) {
+    const item = document.createElement("li");
+    const says = document.createElement("button");
+    says.type = "button";
+    says.className = "says-it";
+    says.textContent = verdict.sentence;
+    says.title = verdict.reason;
+    says.setAttribute("aria-description", verdict.reason);
+    for (const event of ["pointerenter", "focus"]) says.addEventListener(event, () => this.point(verdict));
+    item.append(says);
+    if (verdict.mend) {
+      const mend = document.createElement("button");
+      mend.type = "button";
+      mend.className = "mend";
+      const dial = document.createElement("b");
+      dial.textContent = `${verdict.mend.label} ${verdict.mend.printed}`;
+      mend.append(dial, verdict.mend.sentence.slice(dial.textContent.length));
+      const look = () => {
+        this.point(verdict);
+        this.peek.show(this.urlWith(verdict.mend.dial, verdict.mend.place), `Would be: ${dial.textContent}`);
+      };
+      mend.addEventListener("pointerenter", (event) => event.pointerType !== "touch" && look());
+      mend.addEventListener("focus", look);
+      mend.addEventListener("click", () => this.take(verdict.mend.dial, verdict.mend.place));
+      item.append(mend);
+    }
+    return item;
+  }
+}

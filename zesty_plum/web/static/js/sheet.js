@@ -1,0 +1,35 @@
+// The recipe on the slip in every scene at once, with the scenes in which it fails its intent marked.
+export async function drawSheet({ scenes, holder, state, render, failing, go }) {
+  const cells = scenes.map((scene) => {
+    const cell = document.createElement("button");
+    cell.type = "button";
+    const image = Object.assign(new Image(), { alt: "", src: render(scene.id), loading: "lazy" });
+    const name = Object.assign(document.createElement("b"), { textContent: scene.title });
+    const says = Object.assign(document.createElement("span"), { textContent: "" });
+    cell.append(image, name, says);
+    cell.addEventListener("click", () => go(scene.id));
+    return { cell, says, scene };
+  });
+  holder.replaceChildren(...cells.map((c) => c.cell));
+  let failed = 0;
+  let looked = 0;
+  const tell = () => {
+    state.textContent = looked < cells.length ? `Looked at ${looked} of ${cells.length} …` : failed ? `It falls short in ${failed} of ${cells.length} scenes.` : `Nothing to say in any of the ${cells.length} scenes.`;
+  };
+  tell();
+  // Two at a time, as the machine has hands.
+  const queue = [...cells];
+  const worker = async () => {
+    for (let next = queue.shift(); next && next.cell.isConnected; next = queue.shift()) {
+      const answer = await fetch(failing(next.scene.id), { headers: { Accept: "application/json" } }).catch(() => null);
+      if (!next.cell.isConnected) return;
+      const said = answer?.ok ? await answer.json() : { sentence: "", more: 0 };
+      looked += 1;
+      failed += said.sentence ? 1 : 0;
+      next.says.textContent = said.sentence + (said.more ? ` And ${said.more} more.` : "");
+      next.cell.classList.toggle("fails", Boolean(said.sentence));
+      tell();
+    }
+  };
+  await Promise.all([worker(), worker()]);
+}

@@ -1,0 +1,74 @@
+// One change at a time: every point of the way since the bench was opened, in this window, also after a reload.
+const KEPT = 1000;
+
+export class Trail {
+  constructor(key, positions) {
+    this.key = key;
+    const kept = JSON.parse(sessionStorage.getItem(key) ?? "null");
+    const same = kept?.points?.[kept.at] && String(kept.points[kept.at].positions) === String(positions);
+    // A bench that was reached by another way, such as a link, begins a trail of its own on top of the old one.
+    this.points = kept?.points ?? [];
+    this.at = kept?.at ?? -1;
+    if (!same) this.add(positions, null);
+  }
+
+  add(positions, line) {
+    this.points.splice(this.at + 1);
+    this.points.push({ positions: [...positions], line, name: "" });
+    if (this.points.length > KEPT) this.points.shift();
+    this.at = this.points.length - 1;
+    this.keep();
+  }
+
+  go(at) {
+    if (at < 0 || at >= this.points.length) return null;
+    this.at = at;
+    this.keep();
+    return this.points[at];
+  }
+
+  name(at, words) {
+    this.points[at].name = words;
+    this.keep();
+  }
+
+  keep() {
+    sessionStorage.setItem(this.key, JSON.stringify({ points: this.points, at: this.at }));
+  }
+
+  // What changed from one point to the next, in words, as the body prints it.
+  words(dials, at) {
+    if (at === 0) return "Where the trail begins";
+    return between(dials, this.points[at - 1].positions, this.points[at].positions).join("; ") || "Nothing changed";
+  }
+}
+
+export function between(dials, before, now) {
+  return dials.flatMap((dial, k) => (before[k] === now[k] ? [] : [`${dial.label} from ${dial.labels[before[k]]} to ${dial.labels[now[k]]}`]));
+}
+
+export function drawTrail(list, trail, dials, { jump, vary }) {
+  const rows = trail.points.map((point, at) => {
+    const row = document.createElement("li");
+    if (at === trail.at) row.setAttribute("aria-current", "step");
+    const go = document.createElement("button");
+    go.type = "button";
+    go.className = "go";
+    go.textContent = trail.words(dials, at);
+    go.addEventListener("click", () => jump(at));
+    const name = document.createElement("input");
+    name.value = point.name;
+    name.placeholder = "name this point";
+    name.maxLength = 60;
+    name.setAttribute("aria-label", `Name of point ${at + 1}`);
+    name.addEventListener("change", () => trail.name(at, name.value.trim()));
+    const branch = document.createElement("button");
+    branch.type = "button";
+    branch.className = "link";
+    branch.textContent = "Vary from here";
+    branch.addEventListener("click", () => vary(at));
+    row.append(go, name, branch);
+    return row;
+  });
+  list.replaceChildren(...rows.reverse());
+}

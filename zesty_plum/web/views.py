@@ -1,0 +1,49 @@
+"""Other pictures of a rendered scene: zebra stripes at a level, and a map of how far two recipes are apart."""
+
+import io
+
+import cv2
+import numpy as np
+from flask import Blueprint, request
+from PIL import Image
+from werkzeug.wrappers import Response
+
+from ..core.colour.difference import ciede2000
+from ..core.colour.lab import encoded_to_lab
+from ..core.measure.views import difference_map, zebra
+from .address import from_code
+from .rendering import answer, asked, number, render, stripes
+
+blueprint = Blueprint("views", __name__)
+MAP_WIDTH = 720  # pixels across at most: a map is read by areas
+LEAST_ZEBRA, MOST_ZEBRA = 5, 109
+
+
+def _decoded(jpeg: bytes) -> np.ndarray:
+    return cv2.imdecode(np.frombuffer(jpeg, np.uint8), cv2.IMREAD_COLOR_RGB)
+
+
+@blueprint.get("/render/<scene_id>.zebra.png")
+def zebra_stripes(scene_id: str) -> Response:
+    """Stripes where the preview's brightness reaches `level` percent."""
+    recipe, width, seed, detail = asked()
+    level = number("level", 95, LEAST_ZEBRA, MOST_ZEBRA)
+    key, made = render(scene_id, recipe, width, seed, detail)
+    bright = zebra(_decoded(made.jpeg), level)
+    return answer(f"{key}z{level}", stripes(bright, np.zeros_like(bright)), "image/png").make_conditional(request)
+
+
+@blueprint.get("/render/<scene_id>.apart.png")
+def apart(scene_id: str) -> Response:
+    """CIEDE2000 between the recipe and the one that `than` names, as a map; mean and 95th percentile in the headers."""
+    recipe, width, seed, _ = asked()
+    other, _ = from_code(request.args.get("than", ""))
+    # Noise and grain are the same in both, so that only the looks differ.
+    (key, one), (other_key, two) = (render(scene_id, r, min(width, MAP_WIDTH), seed, False) for r in (recipe, other))
+    labs = [encoded_to_lab(_decoded(made.jpeg).astype(np.float32) / 255) for made in (one, two)]
+    differs = ciede2000(*labs)
+    out = io.BytesIO()
+    Image.fromarray(difference_map(cv2.blur(differs, (3, 3)))).save(out, "PNG", compress_level=3)
+    response = answer(f"{key}{other_key}", out.getvalue(), "image/png")
+    response.headers["Plum-Difference"] = f"{differs.mean():.2f} {np.percentile(differs, 95):.2f}"
+    return response.make_conditional(request)
