@@ -185,8 +185,8 @@ def make(folder):
     hoops.append(lantern(scene, "near1", np.array([5.1, 8.3, -5.0]), 1.0, 0.6, PALE))
     hoops.append(lantern(scene, "near2", np.array([-5.0, 8.5, -4.0]), 1.0, 0.6, RED))
     # Those who walk beside the camera carry theirs high: the light on the near faces.
-    hoops.append(lantern(scene, "beside0", np.array([4.9, 7.6, 6.2]), 1.25, 4.0, PALE))
-    hoops.append(lantern(scene, "beside1", np.array([-5.2, 7.0, 6.8]), 1.15, 2.2, WARM))
+    hoops.append(lantern(scene, "beside0", np.array([7.3, 7.6, 1.6]), 1.3, 8.0, PALE))
+    hoops.append(lantern(scene, "beside1", np.array([-5.0, 7.2, 6.4]), 1.2, 5.0, WARM))
     for x, y, z, top in ((0.35, 1.5, 2.6, 6.3), (5.1, 2.0, -5.0, 9.6), (-5.0, 2.0, -4.0, 9.8)):
         poles.append(tube(np.array([[x + 0.9, y, z + 0.2], [x + 0.5, (y + top) / 2, z + 0.15], [x, top, z]]), 0.07, 8))
     wood = both_sides(surface(colour(0.13, 0.085, 0.05), 0.6, 0.4))

@@ -1,9 +1,15 @@
 """Beginning a recipe from a list in plain text."""
 
-from flask import Blueprint, jsonify, render_template, request, url_for
+from urllib.parse import parse_qsl
+
+from flask import Blueprint, flash, jsonify, redirect, render_template, request, url_for
+from werkzeug.datastructures import MultiDict
+from werkzeug.wrappers import Response
 
 from ..core.begin import Goal, goals, read_list
-from .address import FIRST_BODY, FIRST_SCENE, dial_args, query
+from ..core.bodies import body
+from ..core.translate import translate
+from .address import FIRST_BODY, FIRST_SCENE, dial_args, query, recipe_from
 
 blueprint = Blueprint("begin", __name__, template_folder="templates")
 
@@ -27,3 +33,17 @@ def read_pasted() -> object:
     if request.accept_mimetypes.best == "application/json":
         return jsonify(said)
     return render_template("read.html", **said)
+
+
+@blueprint.get("/begin/match")
+def match() -> Response:
+    """The nearest recipe on another body: to its bench, with a word on what remains."""
+    given = MultiDict(parse_qsl(request.args.get("from", "")[:4000]))
+    source, camera = recipe_from(given), body(request.args.get("to", FIRST_BODY))
+    found = translate(source, camera)
+    flash(
+        f"{camera.name}, nearest to {source.camera.name}: {' '.join(found.words)} CIEDE2000 {found.mean:.1f} on average remains.",
+        "note",
+    )
+    asked = {"scene": given.get("scene", FIRST_SCENE), "body": camera.id, "intent": str(source.intent)} | dial_args(found.recipe)
+    return redirect(url_for("bench.page") + "?" + query(asked))

@@ -159,6 +159,26 @@ def histogram(scene: Scene, made: point.Point, exposure: float) -> list[float]:
     return [round(float(b), 3) for b in bars / max(bars.max(), 1)]
 
 
+BANDS = (("skin", "skin"), ("white", "white"))  # regions that the gauge marks, by the beginning of their names, and their words
+
+
+def bands(scene: Scene, made: point.Point, exposure: float) -> list[dict[str, Any]]:
+    """Where faces and white things lie on the gauge's scale, 0 to 1: from the 10th to the 90th percentile of their stops."""
+    if scene.finished or scene.mask is None:
+        return []
+    every, labels = scene.pixels[::4, ::4], scene.mask[::4, ::4]
+    found = []
+    for begins, words in BANDS:
+        inside = np.isin(labels, [value for name, value in scene.regions.items() if name.startswith(begins)])
+        if inside.sum() < 20:
+            continue
+        light = every[inside] @ np.array(made.matrix, np.float32).T @ LUMINANCE_2020
+        stops = np.percentile(np.log2(np.maximum(light, 1e-6) / MID_GREY) + exposure, [10, 90])
+        low, high = np.clip((stops - CURVE_FROM) / (CURVE_TO - CURVE_FROM), 0, 1)
+        found.append({"name": words, "from": round(float(low), 3), "to": round(float(high), 3)})
+    return found
+
+
 def curve(made: point.Point) -> list[float]:
     """Encoded grey, 0 to 1, at even stops of scene light."""
     stops = np.linspace(CURVE_FROM, CURVE_TO, CURVE_POINTS, dtype=np.float32)
@@ -181,6 +201,7 @@ def facts() -> Response:
         curve=curve(made),
         before=curve(make_point(scene, shipped.look, sensor)),
         histogram=histogram(scene, made, look.exposure),
+        bands=bands(scene, made, look.exposure),
         white=f"{1e6 / light[0]:.0f} K",
         duv=f"{light[1]:+.3f}",
         kind=kind,

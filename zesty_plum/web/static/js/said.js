@@ -1,0 +1,97 @@
+// What the server says of the recipe while the hand rests: gauges, verdicts, the better steps.
+import { dialPairs, renderUrl } from "./address.js";
+import { Gauge } from "./gauge.js";
+import { Margin } from "./margin.js";
+import { drawPatches, pairOf } from "./patches.js";
+import { peek, seen, withDial } from "./picture.js";
+import { peeksOver } from "./peek.js";
+import { bench, byId, data, index } from "./store.js";
+
+const gauge = new Gauge(byId("curve"));
+
+export const askQuery = (more = {}) => {
+  const query = new URLSearchParams(dialPairs(data, bench.state.positions));
+  for (const [key, value] of Object.entries({ scene: bench.state.scene, body: data.body, intent: bench.state.intent, line: bench.state.line, schools: chosenSchools(), ...more })) query.set(key, value);
+  return query;
+};
+
+// The school is a setting of the person: it stays in this browser and counts for every recipe.
+for (const box of document.querySelectorAll("[data-school]")) {
+  box.checked = (localStorage.getItem("plum-schools") ?? "").split(",").includes(box.value);
+  box.addEventListener("change", () => {
+    const chosen = [...document.querySelectorAll("[data-school]:checked")].map((b) => b.value);
+    localStorage.setItem("plum-schools", chosen.join(","));
+    showFacts();
+  });
+}
+const chosenSchools = () => localStorage.getItem("plum-schools") ?? "";
+
+let factsAsked = null;
+export async function showFacts() {
+  factsAsked?.abort();
+  factsAsked = new AbortController();
+  const mine = factsAsked.signal;
+  const ask = async (url) => {
+    const answer = await fetch(url, { signal: mine, headers: { Accept: "application/json" } });
+    return answer.ok ? answer.json() : null;
+  };
+  try {
+    const facts = await ask(`${data.urls.facts}?${askQuery()}`);
+    if (!facts) return;
+    byId("white").textContent = facts.white;
+    const pair = pairOf(data.dials, bench.state.line);
+    byId("curve").toggleAttribute("hidden", facts.kind !== "tone");
+    byId("gauge-own").hidden = facts.kind === "tone" || Boolean(pair);
+    byId("patches").hidden = !pair;
+    if (facts.kind === "tone") gauge.draw(facts);
+    else if (pair) drawPatches(byId("patches"), { dials: data.dials, positions: bench.state.positions, pair, url: (there) => renderUrl(data, bench.state.scene, there, 96, seen()), choose: (places) => takenAll(places) });
+    else byId("gauge-own").innerHTML = facts.gauge;
+    showSteps();
+    margin.ask(`${data.urls.verdicts}?${askQuery()}`).then(() => showBest(ask));
+  } catch (error) {
+    if (error.name !== "AbortError") throw error;
+  }
+}
+
+// Dots on the steps of which the least is said, where more is said of the present one.
+async function showBest(ask) {
+  const buttons = [...byId("strip").children];
+  for (const button of buttons) button.classList.remove("best");
+  if (!margin.found.length) return;
+  const weights = await ask(`${data.urls.best}?${askQuery({ places: buttons.map((b) => b.dataset.place).join(",") })}`).catch(() => null);
+  const here = weights?.[bench.state.positions[index.get(bench.state.line)]];
+  if (here === undefined) return;
+  const least = Math.min(...Object.values(weights));
+  for (const button of buttons) if (least < here - 0.05 && weights[button.dataset.place] <= least + 0.05) button.classList.add("best");
+}
+
+// Filled in by the Bench, which alone changes the bench.state.
+let taken = () => {};
+let takenAll = () => {};
+export function onTake(one, several) {
+  taken = one;
+  takenAll = several;
+}
+
+const margin = new Margin({ list: byId("verdicts"), more: byId("more-verdicts"), spot: byId("spot"), peek, urlWith: withDial, take: (...where) => taken(...where) });
+peeksOver(
+  byId("strip"),
+  (target) => {
+    const button = target.closest("button");
+    if (!button || button.getAttribute("aria-pressed") === "true") return null;
+    return { url: withDial(bench.state.line, Number(button.dataset.place)), words: `Would be: ${button.getAttribute("aria-label")}` };
+  },
+  peek,
+);
+
+// In words, what the steps next to where the dial stands would do in this scene; asked for only while somebody reads it.
+export async function showSteps() {
+  if (!byId("steps").open) return;
+  const list = byId("steps-list");
+  list.setAttribute("aria-busy", "true");
+  const answer = await fetch(`${data.urls.effects}?${askQuery()}`, { headers: { Accept: "application/json" } }).catch(() => null);
+  const moves = answer?.ok ? await answer.json() : [];
+  const said = moves.map(({ sentence }) => Object.assign(document.createElement("li"), { textContent: sentence }));
+  list.replaceChildren(...said);
+  list.setAttribute("aria-busy", "false");
+}
