@@ -105,11 +105,12 @@ def light(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
         colour = "#" + "".join(f"{round(255 * float(v)):02x}" for v in rgb)
         parts.append(f'<rect x="{8 + (WIDE - 16) * k / 48:.1f}" y="58" width="5" height="26" fill="{colour}"/>')
     for kelvin in (2500, 3200, 4000, 5500, 10000):
-        parts.append(_text(x(1e6 / kelvin), 98, f"{kelvin}", "middle"))
+        parts.append(_text(min(max(x(1e6 / kelvin), 16), WIDE - 14), 98, f"{kelvin}", "middle"))
     for k, lamp in enumerate(scene.lights[:3]):
         at = x(1e6 / lamp.kelvin)
         parts.append(f'<path d="M{at:.1f} {44 - 14 * k}V58" stroke="{SOFT}" stroke-width="1.4"/>')
-        parts.append(_text(min(max(at, 40), WIDE - 40), 40 - 14 * k, lamp.kind, "middle"))
+        half = 2.9 * len(lamp.kind)
+        parts.append(_text(min(max(at, half), WIDE - half), 40 - 14 * k, lamp.kind, "middle"))
     here = x(mired)
     parts.append(f'<path d="M{here:.1f} 86l-6 11h12z" transform="translate(0 16)" fill="{PLUM}"/>')
     parts.append(_text(min(max(here, 52), WIDE - 52), 126, f"white at {1e6 / mired:.0f} K", "middle", PLUM))

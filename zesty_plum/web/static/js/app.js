@@ -51,7 +51,7 @@ function entries() {
     const send = (what, id) => document.dispatchEvent(new CustomEvent("plum:go", { detail: { what, id } }));
     for (const dial of data.dials) list.push({ name: dial.label, kind: "dial", go: () => send("dial", dial.id) });
     for (const scene of data.scenes) list.push({ name: scene.title, kind: "scene", go: () => send("scene", scene.id) });
-    for (const [name, key] of COMMANDS) list.push({ name, kind: `command, ${key.toUpperCase()}`, go: () => dispatchEvent(new KeyboardEvent("keydown", { key })) });
+    for (const [name, key] of COMMANDS) list.push({ name, kind: `command, ${key.toUpperCase()}`, go: () => document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true })) });
     for (const slip of data.slips) list.push({ name: slip.name, kind: "slip", go: () => location.assign(`/bench?slip=${slip.id}`) });
   } else {
     for (const link of document.querySelectorAll(".card h2 a")) list.push({ name: link.textContent, kind: "slip", go: () => location.assign(link.href) });

@@ -66,7 +66,6 @@ function showStrip() {
   const first = Math.max(0, Math.min(here - Math.floor(room / 2), dial.values.length - room));
   const places = dial.values.map((_, p) => p).slice(first, first + room);
   const strip = byId("strip");
-  const scroll = strip.scrollLeft;
   while (strip.children.length < places.length) {
     const button = document.createElement("button");
     button.type = "button";
@@ -94,7 +93,9 @@ function showStrip() {
     button.setAttribute("aria-label", `${dial.label} ${dial.labels[place]}`);
     button.lastChild.textContent = dial.labels[place] + (place === dial.shipped && dial.labels[place].length <= 5 ? " shipped" : "");
   });
-  strip.scrollLeft = scroll;
+  // Where all steps are in a row that scrolls, the present one stands in the middle of it.
+  const pressed = strip.children[here - first];
+  if (strip.scrollWidth > strip.clientWidth) strip.scrollLeft = pressed.offsetLeft - strip.offsetLeft - (strip.clientWidth - pressed.clientWidth) / 2;
   return setAll;
 }
 

@@ -1,0 +1,252 @@
+"""What one does on the Bench of an evening, point by point, through the real interface."""
+
+import json
+import re
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from playwright.sync_api import expect
+
+from tests.browser.test_story import accessible, picture, settle
+from zesty_plum.core.bodies import body
+
+pytestmark = pytest.mark.browser
+HERON = body("heron-m2")
+
+
+def said(page) -> None:
+    """Wait until verdicts belong to the present address."""
+    settle(page)
+    expect(page.locator("#verdicts")).to_have_attribute("aria-busy", "false")
+
+
+def test_begin_with_a_goal_a_list_or_another_body(page):
+    page.goto("/bench?scene=garden")
+    settle(page)
+    page.keyboard.press("n")
+    accessible(page)
+    page.locator("#paste").fill("Style: Linen\nHighlights -1\nred +2, blue -3\nclarity 9")
+    page.get_by_role("button", name="Read", exact=True).click()
+    expect(page.locator("#paste-said .understood")).to_have_text(["Style Linen", "Highlights -1", "Shift red +2", "Shift blue -3"])
+    expect(page.locator("#paste-said .unclear")).to_have_text("clarity 9: Clarity goes from -5 to 5.")
+    page.get_by_role("link", name="To the Bench", exact=True).click()
+    settle(page)
+    expect(page.locator('[data-dial="shift_blue"] .shown')).to_have_text("-3")
+    page.keyboard.press("n")
+    page.get_by_role("button", name="Dunlin 4").click()
+    expect(page.get_by_role("status")).to_contain_text(re.compile(r"nearest to Heron M2.*CIEDE2000 \d"))
+    expect(page.locator("#body-menu summary")).to_have_text("Dunlin 4")
+    settle(page)
+    page.keyboard.press("n")
+    page.get_by_role("link", name="Raw files, a quiet preview").click()
+    expect(page.locator("#raw-notice")).to_be_visible()
+    expect(page.locator("#intent")).to_have_value("raw_only")
+
+
+def test_looking_at_a_step_chooses_nothing_and_a_square_chooses_two(page):
+    page.goto("/bench?line=highlights&scene=workshop")
+    before = picture(page)
+    page.locator("#strip button").last.hover()
+    expect(page.locator("#badge")).to_have_text(re.compile("Would be: Highlights"))
+    assert page.locator("#frame").screenshot() != before
+    page.mouse.move(5, 5)
+    assert picture(page) == before
+    expect(page.locator(".line.here .shown")).to_have_text("0")
+    page.goto("/bench?line=shift_red&scene=workshop")
+    settle(page)
+    expect(page.locator("#patches button")).to_have_count(25)
+    page.get_by_role("button", name="Shift blue -4, Shift red +2").click()
+    expect(page.locator('[data-dial="shift_blue"] .shown')).to_have_text("-4")
+    expect(page.locator('[data-dial="shift_red"] .shown')).to_have_text("+2")
+    page.keyboard.press("Control+z")
+    expect(page.locator('[data-dial="shift_blue"] .shown')).to_have_text("0")
+
+
+@pytest.mark.parametrize(
+    ("query", "words"),
+    [
+        ("line=colour&colour=3", "hue ring"),
+        ("line=noise_filter", "Noise at mid grey"),
+        ("line=sharpness&sharpness=2", "MTF50"),
+        ("line=kelvin&white_balance=kelvin", "kelvin"),
+        ("line=grain&grain=2", "RMS 2.0 %"),
+        ("body=wader-v1&line=output&output=clip_10", "code values a stop, 10 bits"),
+    ],
+)
+def test_each_line_has_its_gauge(page, query, words):
+    page.goto(f"/bench?{query}")
+    settle(page)
+    expect(page.locator("#gauge-own svg")).to_have_attribute("aria-label", re.compile(words))
+    accessible(page)
+
+
+def test_ways_to_look(page):
+    page.goto("/bench?scene=painters&line=exposure")
+    plain = picture(page)
+    seen = {plain}
+    for key in ("z", "x", "g"):
+        page.keyboard.press(key)
+        seen.add(picture(page))
+        page.keyboard.press(key)
+    assert len(seen) == 4
+    assert picture(page) == plain
+    page.locator("#look-menu summary").click()
+    accessible(page)
+    page.locator("#view").select_option("deutan")
+    page.keyboard.press("Escape")
+    assert picture(page) != plain
+    assert "view=deutan" in page.url
+    page.reload()
+    expect(page.locator("#badge")).to_have_text("without green cones")
+    page.locator("#look-menu summary").click()
+    page.locator("#view").select_option("")
+    page.locator("#than").select_option(label="Soot")
+    page.locator("#true-size").select_option("phone")
+    page.keyboard.press("Escape")
+    page.locator("#lines .line.here").focus()
+    page.keyboard.down("b")
+    expect(page.locator("#badge")).to_have_text("Reference: Soot")
+    page.keyboard.up("b")
+    assert page.locator("#frame").bounding_box()["width"] == pytest.approx(65 / 25.4 * 96, abs=1)
+
+
+def test_the_trail_keeps_every_step_also_after_a_reload(page):
+    page.goto("/bench?line=colour")
+    settle(page)
+    for key in ("ArrowRight", "ArrowRight", "ArrowDown", "ArrowLeft"):
+        page.keyboard.press(key)
+        settle(page)
+    page.reload()
+    settle(page)
+    page.keyboard.press("t")
+    rows = page.locator("#trail-list li")
+    expect(rows.locator(".go")).to_have_text(
+        ["Sharpness from 0 to -1", "Colour from +1 to +2", "Colour from 0 to +1", "Where the trail begins"]
+    )
+    expect(page.locator("#trail-since")).to_have_text("Since as shipped: Colour from 0 to +2; Sharpness from 0 to -1.")
+    accessible(page)
+    rows.nth(2).get_by_placeholder("name this point").fill("mild")
+    rows.nth(2).locator(".go").click()
+    expect(rows.nth(2)).to_have_attribute("aria-current", "step")
+    expect(page.locator('[data-dial="sharpness"] .shown')).to_have_text("0")
+    rows.nth(2).get_by_role("button", name="Vary from here").click()
+    expect(page.locator("#save-name")).to_have_value("mild")
+    page.keyboard.press("Escape")
+    page.locator("#lines .line.here").focus()
+    page.keyboard.press("Control+y")
+    expect(page.locator('[data-dial="colour"] .shown')).to_have_text("+2")
+
+
+def test_a_verdict_shows_its_place_and_its_mend_and_keeps_to_the_intent_and_the_school(page):
+    page.goto("/bench?scene=painters&exposure=2&line=style")
+    said(page)
+    verdict = page.locator("#verdicts li").first
+    expect(verdict).to_contain_text("Skin is clipped")
+    verdict.locator(".says-it").focus()
+    expect(page.locator("#spot")).to_be_visible()
+    frame, spot = page.locator("#frame").bounding_box(), page.locator("#spot").bounding_box()
+    expect(page.locator("#more-verdicts")).to_have_text("1 more")
+    assert 0.3 < (spot["x"] + 27 - frame["x"]) / frame["width"] < 0.65  # on a face
+    before = page.locator("#frame").screenshot()
+    verdict.locator(".mend").focus()
+    expect(page.locator("#badge")).to_contain_text("Would be:")
+    assert page.locator("#frame").screenshot() != before
+    accessible(page)
+    words = verdict.locator(".mend b").text_content()
+    verdict.locator(".mend").click()
+    said(page)
+    assert page.locator("#gauge-title").text_content().replace(":", "") == words
+    left = re.search(r"Skin is clipped: ([\d.]+) %", page.locator("#verdicts").text_content())
+    assert float(left[1] if left else 0) < 6  # of a quarter of the face before
+    page.goto("/bench?scene=jetty")
+    said(page)
+    expect(page.locator("#verdicts")).to_contain_text("The sky is clipped")
+    page.get_by_text("What I decide for myself").click()
+    page.get_by_label("a sky behind may go").check()
+    expect(page.locator("#verdicts")).not_to_contain_text("The sky is clipped")
+    page.get_by_text("What a step does here").click()
+    expect(page.locator("#steps-list li").first).to_have_text(re.compile(r"Bunting: \w+"))
+
+
+def test_all_scenes_at_once_and_a_name_from_the_look(page):
+    page.goto("/bench?exposure=2&style=lamplight")
+    settle(page)
+    page.keyboard.press("a")
+    expect(page.locator("#sheet-state")).to_have_text(re.compile(r"It falls short in \d+ of \d+ scenes"), timeout=30000)
+    assert page.locator(".sheet-pictures .fails").count() >= 3
+    accessible(page)
+    page.locator(".sheet-pictures button", has_text="Painters").click()
+    expect(page.locator("#scene-line")).to_have_text(re.compile("Painters"))
+    page.keyboard.press("s")
+    expect(page.locator("#save-name")).to_have_value("Bright warm Lamplight")
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    page.keyboard.type("trail")
+    page.keyboard.press("Enter")
+    expect(page.locator("#trail")).to_be_visible()
+
+
+def test_without_scripts_dials_turn_and_a_slip_is_saved(browser, server):
+    context = browser.new_context(java_script_enabled=False, base_url=server)
+    page = context.new_page()
+    page.goto("/bench")
+    page.locator("select[name=style]").select_option("linen")
+    page.get_by_role("button", name="Show").click()
+    expect(page.locator('[data-dial="style"] .shown')).to_have_text("Linen")
+    page.get_by_role("textbox", name="Name").fill("No scripts")
+    page.get_by_role("button", name="Save as a new slip").click()
+    page.goto("/slips")
+    expect(page.locator(".card h2", has_text="No scripts")).to_have_count(1)
+    context.close()
+
+
+def test_two_browsers_on_one_slip_the_second_is_told_and_nothing_is_lost(browser, server):
+    pages = []
+    for _ in range(2):
+        context = browser.new_context(base_url=server)
+        pages.append(context.new_page())
+        pages[-1].goto("/slips")
+        pages[-1].get_by_role("link", name="Kite weather", exact=True).click()
+        settle(pages[-1])
+    for dial, page in zip(("shadows", "colour"), pages, strict=True):
+        page.locator(f'[data-dial="{dial}"]').click()
+        page.keyboard.press("ArrowRight")
+        page.locator("#save").click()
+        page.locator("#save-go").click()
+        page.wait_for_load_state("networkidle")
+    expect(pages[1].get_by_role("status")).to_contain_text(re.compile("version"))
+    pages[1].goto("/slips")
+    pages[1].locator(".card", has_text="Kite weather").first.get_by_role("link", name=re.compile("^Version")).click()
+    listed = pages[1].locator("main").text_content()
+    assert "Version 2" in listed
+    assert "Version 3" in listed
+    for page in pages:
+        page.context.close()
+
+
+def test_the_address_holds_the_whole_state(page):
+    """Any state written to the address reads back the same."""
+    page.goto("/bench?scene=garden")
+    settle(page)
+    data = json.loads(page.locator("#bench-data").text_content())
+    dials = st.tuples(*(st.integers(0, len(d["values"]) - 1) for d in data["dials"]))
+    words = st.fixed_dictionaries({
+        "scene": st.sampled_from([s["id"] for s in data["scenes"]]), "line": st.sampled_from([d["id"] for d in data["dials"]]),
+        "intent": st.sampled_from(["finished", "raw_only", "grade"]), "view": st.sampled_from(["", "grey", "tritan"]),
+        "zebra": st.sampled_from(["", "70", "95"]), "than": st.sampled_from(["", "slip-3"]), "size": st.sampled_from(["", "phone"]),
+        "surround": st.sampled_from(["mid", "light", "dark"]), "clip": st.booleans(), "loupe": st.booleans(), "wipe": st.booleans(),
+        "apart": st.booleans(),
+    })  # fmt: skip
+    script = """async ([data, state]) => {
+        const { benchQuery, readQuery } = await import("/static/js/address.js");
+        return readQuery(data, benchQuery(data, state).toString());
+    }"""
+
+    @settings(max_examples=60, deadline=None)
+    @given(dials, words)
+    def round_trip(positions, rest):
+        state = {**rest, "positions": list(positions)}
+        assert page.evaluate(script, [data, state]) == state
+
+    round_trip()
