@@ -24,7 +24,13 @@ def goals() -> list[Goal]:
     """Starts for what people come with."""
     lamps: dict[str, Value] = {"style": "lamplight", "white_balance": "keep_warm", "guard": 1}
     lamps |= {"highlights": -1, "shadows": 0.5, "noise_filter": 2}
-    flat: dict[str, Value] = {"style": "sounding", "detail": -2, "noise_reduction": "off", "white_balance": "kelvin"}
+    flat: dict[str, Value] = {
+        "output": "clip_10",
+        "style": "sounding",
+        "detail": -2,
+        "noise_reduction": "off",
+        "white_balance": "kelvin",
+    }
     hard: dict[str, Value] = {"style": "linen", "guard": 2, "highlights": -1, "shadows": 1}
     return [
         Goal("Finished pictures of a lamp-lit evening", "Keeps lamps warm, holds paper and bulbs, opens shadows a little.",
@@ -84,7 +90,9 @@ def number_in(text: str) -> float | None:
     if not found:
         return None
     sign, whole, top, bottom, sign2, plain = found.groups()
-    size = float(whole or 0) + float(top) / float(bottom) if top and float(bottom) else float((plain or "0").replace(",", "."))
+    if bottom and not float(bottom):
+        return None
+    size = float(whole or 0) + float(top) / float(bottom) if bottom else float(plain.replace(",", "."))
     return -size if (sign or sign2) in ("-", "−", "–") else size
 
 
