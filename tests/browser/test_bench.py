@@ -163,7 +163,7 @@ def test_a_verdict_shows_its_place_and_its_mend_and_keeps_to_the_intent_and_the_
     said(page)
     expect(page.locator("#verdicts")).to_contain_text("The sky is clipped")
     page.get_by_text("What I decide for myself").click()
-    page.get_by_label("a sky behind may go").check()
+    page.get_by_label("let the background go").check()
     expect(page.locator("#verdicts")).not_to_contain_text("The sky is clipped")
     page.get_by_text("What a step does here").click()
     expect(page.locator("#steps-list li").first).to_have_text(re.compile(r"Bunting: \w+"))

@@ -115,3 +115,8 @@ def test_a_step_is_told_with_its_sign():
     assert told("exposure", -0.33)["frame.lightness"] < 0
     assert told("shift_red", 1)["cast.mired"] == pytest.approx(4, abs=1.5)
     assert told("sharpness", 1)["detail.overshoot"] > 0
+
+
+def test_who_keeps_the_lamps_warm_is_not_told_that_they_are():
+    assert "too_warm" not in said("workshop", {"white_balance": "keep_warm"})
+    assert "too_warm" in said("workshop", {"white_balance": "shade"})

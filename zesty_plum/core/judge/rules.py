@@ -6,6 +6,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
+from ..look import Look
 from ..recipe import Intent
 
 SCHOOLS = {
@@ -31,6 +32,11 @@ class Rule:
     reason: str
     unit: str
     fields: tuple[str, ...]
+    chosen: tuple[tuple[str, str], ...]
+
+    def wanted_so(self, look: Look) -> bool:
+        """Whether the look says that what the rule speaks of is meant: it stands at one of `unless`."""
+        return any(str(getattr(look, name)) == value for name, value in self.chosen)
 
     @property
     def limit(self) -> float:
@@ -51,5 +57,6 @@ def rules() -> tuple[Rule, ...]:
 
 def _rule(name: str, r: dict[str, Any]) -> Rule:
     intents, schools = frozenset(Intent(i) for i in r["for"]), frozenset(r.get("not_for", ()))
+    unless = tuple((k, str(v)) for k, v in r.get("unless", {}).items())
     texts = (r["says"], r["reason"], r["unit"])
-    return Rule(name, r["figure"], r.get("above"), r.get("below"), intents, schools, r["weight"], *texts, tuple(r["try"]))
+    return Rule(name, r["figure"], r.get("above"), r.get("below"), intents, schools, r["weight"], *texts, tuple(r["try"]), unless)

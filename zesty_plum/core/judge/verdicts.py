@@ -215,7 +215,7 @@ def judge(scene: Scene, recipe: Recipe, schools: frozenset[str] = frozenset(), r
     small = Workbench(scene, camera, TRY_AT)
     found = []
     for rule in rules():
-        if recipe.intent not in rule.intents or rule.not_for & schools:
+        if recipe.intent not in rule.intents or rule.not_for & schools or rule.wanted_so(recipe.look):
             continue
         speaking = [(r, v) for r, v in figures_at(report, rule.figure) if rule.excess(v) > 0]
         if not speaking:

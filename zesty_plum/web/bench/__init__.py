@@ -13,6 +13,7 @@ from ...core.colour.spaces import LUMINANCE_2020
 from ...core.develop import balance, point, tone
 from ...core.develop.pipeline import make_point
 from ...core.develop.sense import least_iso
+from ...core.judge.rules import SCHOOLS
 from ...core.measure.views import VIEWS
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.scenes.scene import Scene
@@ -20,7 +21,7 @@ from ...store import slips
 from .. import address, db
 from ..begin import goal_links
 from ..rendering import ENGINE
-from . import gauges, margin
+from . import gauges
 
 blueprint = Blueprint("bench", __name__, template_folder="templates")
 
@@ -138,7 +139,7 @@ def page() -> str:
         begin_styles=[(c.value, c.label) for d in camera.dials if d.id == "style" for c in d.choices],
         zebras=ZEBRAS,
         views=VIEWS,
-        schools=margin.SCHOOLS,
+        schools=SCHOOLS,
         intents=INTENT_WORDS,
         picture=url_for("rendering.picture", scene_id=scene_id) + "?" + address.query(address.dial_args(recipe) | {"width": "720"}),
     )

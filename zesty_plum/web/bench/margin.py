@@ -9,19 +9,13 @@ from werkzeug.wrappers import Response
 from ...core.bodies import Body
 from ...core.judge.effects import effects
 from ...core.judge.naming import suggested_name
+from ...core.judge.rules import SCHOOLS
 from ...core.judge.verdicts import Verdict, judge
 from .. import address
 
 blueprint = Blueprint("margin", __name__)
 
 MOST_PLACES = 24
-# Where good photographers disagree: what a person may decide for themselves, so that nobody is told off for it.
-SCHOOLS = {
-    "subject_first": "Expose for the subject; a sky behind may go",
-    "keep_mood": "Leave the light its colour; warm lamps stay warm",
-    "filter_off": "Noise filter off; noise is part of the picture",
-    "contrast_alone": "Leave the contrast of a clip to the grade",
-}
 
 
 def schools() -> frozenset[str]:

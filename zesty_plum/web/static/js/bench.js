@@ -343,4 +343,4 @@ addEventListener("resize", () => {
 });
 
 show();
-rows.get(bench.state.line).scrollIntoView({ block: "nearest" });
+if (byId("lines").scrollHeight > byId("lines").clientHeight) rows.get(bench.state.line).scrollIntoView({ block: "nearest" });
