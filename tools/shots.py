@@ -5,7 +5,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 HERE = Path(__file__).parents[1] / "docs" / "screenshots"
 FLAGS = ["--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
@@ -15,10 +15,31 @@ VIEWS = [
     ("bench", "/bench?slip=5&line=style", DESK, []),
     ("bench-lamps", "/bench?slip=4&scene=workshop&line=white_balance", DESK, []),
     ("bench-clipping", "/bench?scene=workshop&style=bunting&exposure=0.67&line=guard", DESK, ["c"]),
+    ("bench-verdict", "/bench?scene=painters&exposure=1&line=highlights&style=linen", DESK, ["Focus .mend"]),
+    ("bench-shift", "/bench?slip=4&scene=supper&line=shift_red", DESK, []),
+    ("bench-sheet", "/bench?slip=4", DESK, ["a", "Wait 9000"]),
+    (
+        "bench-trail",
+        "/bench?scene=boatyard&line=clarity",
+        DESK,
+        ["ArrowRight", "ArrowRight", "ArrowUp", "ArrowUp", "ArrowRight", "t"],
+    ),
     ("bench-phone", "/bench?slip=4&scene=workshop&line=highlights", PHONE, []),
     ("slips", "/slips", DESK, []),
     ("wall", "/wall?scene=workshop&r=slip-4&r=slip-1&r=slip-3&r=slip-2", DESK, []),
 ]
+
+
+def act(page: Page, key: str) -> None:
+    """Press a key, or focus an element, or wait."""
+    what, _, rest = key.partition(" ")
+    if what == "Focus":
+        page.locator(rest).first.focus()
+    elif what == "Wait":
+        page.wait_for_timeout(int(rest))
+    else:
+        page.keyboard.press(key)
+        page.wait_for_timeout(500)
 
 
 def main() -> None:
@@ -34,8 +55,9 @@ def main() -> None:
                 page = browser.new_page(viewport={"width": width, "height": height})
                 page.goto(address + path)
                 page.wait_for_load_state("networkidle")
+                page.wait_for_timeout(1500)  # verdicts come when the hand rests
                 for key in keys:
-                    page.keyboard.press(key)
+                    act(page, key)
                 page.wait_for_timeout(800)
                 page.wait_for_load_state("networkidle")
                 page.screenshot(path=HERE / f"{name}.png")

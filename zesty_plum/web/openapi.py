@@ -4,6 +4,7 @@ from flask import Blueprint, Response, jsonify
 
 from .. import __version__
 from ..core.bodies import body
+from ..core.measure.views import VIEWS
 from .address import FIRST_BODY
 
 blueprint = Blueprint("openapi", __name__)
@@ -31,9 +32,24 @@ def description() -> Response:
     width = _query("width", {"type": "integer", "minimum": 48, "maximum": 3000}, "Width in pixels.")
     seed = _query("seed", {"type": "integer", "minimum": 0}, "Seed of noise and grain.")
     size = _query("size", {"type": "integer", "minimum": 2, "maximum": 65}, "Points a side.")
+    level = _query("level", {"type": "integer", "minimum": 5, "maximum": 109}, "Percent of full brightness.")
+    than = _query("than", {"type": "string"}, "The other recipe: 'slip-3', or name~body~dial=value~...")
+    line = _query("line", {"enum": [d.id for d in camera.dials]}, "The dial.")
+    view = _query("view", {"enum": [v for v in VIEWS if v]}, "Without colour, or as colour-vision deficiencies see it.")
     pair = [_query(k, {"type": "string"}, "A recipe: 'slip-3', or name~body~dial=value~...") for k in "ab"]
     paths = {
-        "/render/{scene}.jpg": _get("A rendered preview; never changes.", ["image/jpeg"], [in_path, width, seed, *recipe]),
+        "/render/{scene}.jpg": _get("A rendered preview; never changes.", ["image/jpeg"], [in_path, width, seed, view, *recipe]),
+        "/render/{scene}.zebra.png": _get(
+            "Stripes from a level of brightness on.", ["image/png"], [in_path, width, level, *recipe]
+        ),
+        "/render/{scene}.apart.png": _get(
+            "A map of CIEDE2000 from another recipe.", ["image/png"], [in_path, width, than, *recipe]
+        ),
+        "/bench/verdicts": _get(
+            "Verdicts on a recipe in a scene, with mends that were tried.", ["application/json"], [scene, *recipe]
+        ),
+        "/bench/effects": _get("What the steps of a dial do in a scene, in words.", ["application/json"], [scene, line, *recipe]),
+        "/bench/name": _get("A name for a recipe from its look.", ["application/json"], [scene, *recipe]),
         "/take/recipe.plum.json": _get("The recipe file.", ["application/json"], [name, *recipe]),
         "/take/look.cube": _get("The look as a LUT.", ["text/plain"], [name, size, *recipe]),
         "/take/look.clf": _get("The look as a LUT.", ["application/xml"], [name, size, *recipe]),

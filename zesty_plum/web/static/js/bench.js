@@ -24,6 +24,13 @@ const met = (need) => {
 // Why a dial has no say where it stands; empty when it has one.
 const idle = (dial) => [...dial.needs, ...dial.choiceNeeds[bench.state.positions[index.get(dial.id)]]].find((need) => !met(need))?.why ?? "";
 
+// A step in real units where the dial stands: what it costs, or between which temperatures it moves.
+function hereOf(dial, at) {
+  if (dial.notes[at]) return `Here: ${dial.notes[at]}.`;
+  const beside = [dial.labels[at - 1], dial.labels[at + 1]].filter((label) => /\d K$/.test(label ?? ""));
+  return beside.length === 2 ? `Here from ${beside[0]} to ${beside[1]}.` : "";
+}
+
 function showSlip() {
   let changes = 0;
   data.dials.forEach((dial, k) => {
@@ -54,7 +61,7 @@ function showSlip() {
   const at = bench.state.positions[index.get(bench.state.line)];
   byId("gauge-title").textContent = `${dial.label}: ${dial.labels[at]}`;
   byId("gauge-purpose").textContent = idle(dial) || dial.purpose;
-  byId("gauge-means").textContent = [dial.means, !idle(dial) && dial.notes[at] ? `Here: ${dial.notes[at]}.` : "", dial.later].filter(Boolean).join(" ");
+  byId("gauge-means").textContent = [dial.means, !idle(dial) && hereOf(dial, at), dial.later].filter(Boolean).join(" ");
 }
 
 let filling = 0;
