@@ -174,8 +174,8 @@ def test_the_wall_measures_against_the_standard(client, post):
 def test_the_description_names_addresses_that_answer(client):
     paths = client.get("/openapi.json").json["paths"]
     for path in paths:
-        extra = {"a": "a~heron-m2", "b": "b~heron-m2"} if "difference" in path else {}
-        assert client.get(path.replace("{scene}", "corner"), query_string=extra).status_code == 200, path
+        needed = {"a": "a~heron-m2", "b": "b~heron-m2", "than": "c~heron-m2~colour=2", "line": "shadows"}
+        assert client.get(path.replace("{scene}", "corner"), query_string=needed).status_code == 200, path
 
 
 def test_a_picture_file_keeps_the_whole_recipe(client):
