@@ -119,20 +119,38 @@ def street(frame, scene):
     )
 
 
-def lantern(scene, name, at, radius, strength, tint):
-    """A paper lantern that glows by itself, brightest about its candle; hoops show as darker lines."""
-    v, u = np.meshgrid(np.linspace(0, 1, 128), np.linspace(0, 1, 64), indexing="ij")
-    shape = 0.45 + 0.9 * np.exp(-(((v - 0.58) / 0.26) ** 2))
-    shape = shape * (1 - 0.35 * (np.mod(v * 13, 1) < 0.10)) * (1 + 0.10 * fractal(np.stack([u * 8, v * 8], -1), 3, 4))
-    warm = np.array(tint) * strength * shape[..., None]
+def lantern(name, at, radius):
+    """A paper lantern: its body, and hoops that show as darker lines."""
     _, hoops = lantern_paper(radius, 2 * radius, hash_seed(name))
-    glow = {"type": "area", "radiance": picture(warm)}
     coarse, f, uv = sphere(48, 32)
     coarse = place((coarse, f, uv), turn=(-90, 0, 0))
     profile = np.abs(coarse[0][:, 1])
-    body = (coarse[0] * radius * np.array([1, 1.0, 1]) * (1 - 0.05 * profile[:, None] ** 4) + at, f, uv)
-    scene[f"glow{name}"] = mesh(body, {"type": "diffuse", "reflectance": colour(0.6, 0.55, 0.45)}, f"glow{name}", glow)
-    return place(hoops, at, scale=1.01)
+    body = (coarse[0] * radius * (1 - 0.05 * profile[:, None] ** 4) + at, f, uv)
+    return body, place(hoops, at, scale=1.01)
+
+
+def glowing(scene, key, bodies, tint):
+    """Lanterns of one paper that glow by themselves, brightest about their candles; one mesh, so that light is found sooner."""
+    v, u = np.meshgrid(np.linspace(0, 1, 128), np.linspace(0, 1, 64), indexing="ij")
+    shape = 0.45 + 0.9 * np.exp(-(((v - 0.58) / 0.26) ** 2))
+    shape = shape * (1 - 0.35 * (np.mod(v * 13, 1) < 0.10)) * (1 + 0.10 * fractal(np.stack([u * 8, v * 8], -1), 3, 4))
+    glow = {"type": "area", "radiance": picture(np.array(tint) * GLOW * shape[..., None])}
+    paper = {"type": "diffuse", "reflectance": colour(0.6, 0.55, 0.45)}
+    scene[f"glow{key}"] = mesh(join(bodies), paper, f"glow{key}", glow)
+
+
+def beside(scene, key, at, towards, side, strength):
+    """Lanterns of those who walk beside the camera, out of the frame: the light on the near faces."""
+    ahead = (np.asarray(towards) - at) / np.linalg.norm(np.asarray(towards) - at)
+    right = np.cross(ahead, [0, 1, 0])
+    right /= np.linalg.norm(right)
+    up = np.cross(right, ahead)
+    corners = np.array([at + side / 2 * (a * right + b * up) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+    quad = (corners, np.array([[0, 2, 1], [0, 3, 2]]), np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float))
+    made = mesh(quad, {"type": "diffuse"}, f"glow_{key}", area_light(as_spectrum(CANDLE * strength)), smooth=False)
+    normal = np.cross(corners[2] - corners[0], corners[1] - corners[0])
+    assert normal @ ahead > 0, "the light has to face the faces"
+    scene[f"glow_{key}"] = made
 
 
 def hash_seed(name):
@@ -140,12 +158,13 @@ def hash_seed(name):
 
 
 WARM, RED, PALE = (1.0, 0.42, 0.10), (1.0, 0.16, 0.03), (1.0, 0.55, 0.20)
+GLOW = 0.65
 CARRY = {**ARMS_DOWN, **STEP, "upperarm01.R": (-70, 0, 20), "lowerarm01.R": (-60, 0, 0), **curl("R", 45)}
 
 
 def crowd(scene):
     """Those who follow, each under a lantern on a pole."""
-    rng, poles, hoops = np.random.default_rng(3), [], []
+    rng, poles, hoops, bodies = np.random.default_rng(3), [], [], {"warm": [], "pale": [], "red": []}
     skins = ((0.05, 2.2), (0.16, 1.8), (0.03, 2.3), (0.32, 1.6), (0.09, 2.0), (0.04, 2.3), (0.2, 1.7))
     coats = (
         (0.30, 0.06, 0.04),
@@ -166,8 +185,10 @@ def crowd(scene):
         scene.update(figure(who, f"walker{k}"))
         top = np.array([x - 2.0 + rng.normal(0, 0.3), ground + 19.5 + rng.normal(0, 0.8), z + 2.6])
         poles.append(tube(np.array([[x - 1.6, ground + 9, z + 3.0], [x - 1.8, ground + 15, z + 3.0], top + [0, 2.2, 0]]), 0.09, 8))
-        hoops.append(lantern(scene, f"far{k}", top, rng.uniform(0.95, 1.25), 0.75, (WARM, PALE, RED)[k % 3]))
-    return poles, hoops
+        body, hoop = lantern(f"far{k}", top, rng.uniform(0.95, 1.25))
+        hoops.append(hoop)
+        bodies[("warm", "pale", "red")[k % 3]].append(body)
+    return poles, hoops, bodies
 
 
 def make(folder):
@@ -180,13 +201,20 @@ def make(folder):
     scene = {"type": "scene"}
     paving(scene)
     street(frame, scene)
-    poles, hoops = crowd(scene)
-    hoops.append(lantern(scene, "near0", np.array([0.35, 5.35, 2.6]), 0.72, 0.55, WARM))
-    hoops.append(lantern(scene, "near1", np.array([5.1, 8.3, -5.0]), 1.0, 0.6, PALE))
-    hoops.append(lantern(scene, "near2", np.array([-5.0, 8.5, -4.0]), 1.0, 0.6, RED))
-    # Those who walk beside the camera carry theirs high: the light on the near faces.
-    hoops.append(lantern(scene, "beside0", np.array([7.3, 7.6, 1.6]), 1.3, 8.0, PALE))
-    hoops.append(lantern(scene, "beside1", np.array([-5.0, 7.2, 6.4]), 1.2, 5.0, WARM))
+    poles, hoops, bodies = crowd(scene)
+    for name, at, radius, paper in (
+        ("near0", (0.35, 5.35, 2.6), 0.72, "warm"),
+        ("near1", (5.1, 8.3, -5.0), 1.0, "pale"),
+        ("near2", (-5.0, 8.5, -4.0), 1.0, "red"),
+    ):
+        body, hoop = lantern(name, np.array(at), radius)
+        hoops.append(hoop)
+        bodies[paper].append(body)
+    for key, tint in (("warm", WARM), ("pale", PALE), ("red", RED)):
+        glowing(scene, key, bodies[key], tint)
+    faces = [p.eye.mean(0) for p in people]
+    beside(scene, "right", np.array([7.3, 7.4, 1.8]), faces[1], 2.4, 2.6)
+    beside(scene, "left", np.array([-4.9, 7.0, 6.6]), faces[0], 2.2, 1.5)
     for x, y, z, top in ((0.35, 1.5, 2.6, 6.3), (5.1, 2.0, -5.0, 9.6), (-5.0, 2.0, -4.0, 9.8)):
         poles.append(tube(np.array([[x + 0.9, y, z + 0.2], [x + 0.5, (y + top) / 2, z + 0.15], [x, top, z]]), 0.07, 8))
     wood = both_sides(surface(colour(0.13, 0.085, 0.05), 0.6, 0.4))

@@ -160,3 +160,33 @@ def test_two_windows_saving_one_slip_lose_nothing(post, client):
     assert both == [2, 3]
     page = client.get(f"/slips/{first['slip']}").text
     assert page.count("<article") == 3
+
+
+def test_figures_wait_for_pictures_and_yield_to_newer_questions():
+    order, going = turns.Turns(), []
+    old, other = order.asked("window.1"), order.asked("another.1")
+    with order.picture(large=True):
+        waiting = threading.Thread(target=lambda: (old(), going.append("figures")))
+        waiting.start()
+        waiting.join(0.2)
+        going.append("picture")
+    waiting.join(2)
+    assert going == ["picture", "figures"]
+    order.asked("window.2")
+    with pytest.raises(turns.Superseded):
+        old()
+    other()  # another window's question stands
+    order.asked("")()
+
+
+def test_small_pictures_let_a_large_one_go_first():
+    order, going = turns.Turns(), []
+    with order.picture(large=False):
+        order.wait()  # small ones do not wait for each other
+    with order.picture(large=True):
+        waiting = threading.Thread(target=lambda: (order.wait(), going.append("small")))
+        waiting.start()
+        waiting.join(0.2)
+        going.append("large")
+    waiting.join(2)
+    assert going == ["large", "small"]

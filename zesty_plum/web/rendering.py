@@ -20,12 +20,14 @@ from ..core.measure import views
 from ..core.pictures.write import preview
 from ..core.recipe import Recipe
 from .address import code, from_code, recipe_from, scene_of
+from .turns import turns
 
 blueprint = Blueprint("rendering", __name__)
 
 ENGINE = f"{__version__}-2"  # changes when the same address gives other pixels
-KEPT_BYTES = 32 * 2**20
+KEPT_BYTES = 24 * 2**20
 LEAST, MOST = 48, 3000
+LARGE = 320  # pixels across from which somebody waits for a picture; smaller ones, of strips, let it go first
 _together = threading.Semaphore(3)  # large pictures in work at once, so that memory stays bounded
 
 
@@ -122,7 +124,9 @@ def render(scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool, v
     found = _cache.get(key)
     if found:
         return key, found
-    with _together:
+    if width < LARGE:
+        turns.wait()
+    with turns.picture(width >= LARGE), _together:
         begun = time.perf_counter()
         picture = develop(scene_of(scene_id), recipe.look, recipe.camera.sensor, width, seed, detail)
         made = Rendered(

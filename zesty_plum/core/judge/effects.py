@@ -1,5 +1,6 @@
 """What a dial does here: the figures that a step of it moves on this scene, computed and put in words."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..bodies import Value
@@ -74,11 +75,11 @@ def _effects(now: Report, then: Report) -> list[Effect]:
     return [e for _, e in sorted(found, key=lambda pair: -pair[0])][:MOST]
 
 
-def effects(scene: Scene, recipe: Recipe, dial_id: str) -> list[Move]:
+def effects(scene: Scene, recipe: Recipe, dial_id: str, pause: Callable[[], None] = lambda: None) -> list[Move]:
     """What the steps next to where a dial stands would do in this scene; all its places where they are choices by name."""
     camera = recipe.camera
     dial, dials = camera.dial(dial_id), dict(recipe.dials)
-    bench = Workbench(scene, camera, TRY_AT)
+    bench = Workbench(scene, camera, TRY_AT, pause)
     picture, now = bench.of(dials)
     at = dial.position(dials[dial.id])
     named = isinstance(dial.values[0], str)

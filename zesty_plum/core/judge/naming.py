@@ -19,8 +19,7 @@ MOST = 2
 def suggested_name(scene: Scene, recipe: Recipe) -> str:
     """Up to two adjectives and the style, for example 'Warm soft Linen'; the style alone where nothing more is to be seen."""
     bench = Workbench(scene, recipe.camera, TRY_AT)
-    _, now = bench.of(dict(recipe.dials))
-    _, plain = bench.of(recipe.camera.complete({}))
+    now, plain = bench.report(dict(recipe.dials)), bench.report(recipe.camera.complete({}))
     change = {
         "warmth": now.cast.mired - plain.cast.mired if now.cast and plain.cast else 0.0,
         "contrast": now.curve.contrast / plain.curve.contrast - 1,

@@ -4,7 +4,7 @@ Remedies are found by trying: every dial that bears on the fault is moved a step
 measured again; the smallest move that mends the fault wins, and what it costs elsewhere is said with it.
 """
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import cv2
@@ -106,20 +106,27 @@ def _spot(scene: Scene, picture: Picture, rule: Rule, region: str) -> tuple[floa
 
 
 class Workbench:
-    """Renders and measures recipes of one body in one scene, each once."""
+    """Renders and measures recipes of one body in one scene, each once. `pause` is called before each: it may wait, or raise."""
 
-    def __init__(self, scene: Scene, camera: Body, width: int):
-        self.scene, self.camera, self.width = scene, camera, width
-        self.seen: dict[tuple[tuple[str, object], ...], tuple[Picture, Report]] = {}
+    def __init__(self, scene: Scene, camera: Body, width: int, pause: Callable[[], None] = lambda: None):
+        self.scene, self.camera, self.width, self.pause = scene, camera, width, pause
+        self.reports: dict[tuple[tuple[str, object], ...], Report] = {}
+        pause()
         self.plain = develop(scene, camera.interpret({}), camera.sensor, width)
 
     def of(self, dials: dict[str, float | int | str]) -> tuple[Picture, Report]:
-        key = tuple(dials.items())
-        if key not in self.seen:
-            look = self.camera.interpret(dials)
-            picture = develop(self.scene, look, self.camera.sensor, self.width)
-            self.seen[key] = (picture, measure(self.scene, look, self.camera.sensor, picture, self.plain))
-        return self.seen[key]
+        """A recipe's picture and its figures."""
+        self.pause()
+        look = self.camera.interpret(dials)
+        picture = develop(self.scene, look, self.camera.sensor, self.width)
+        report = measure(self.scene, look, self.camera.sensor, picture, self.plain)
+        self.reports[tuple(dials.items())] = report
+        return picture, report
+
+    def report(self, dials: dict[str, float | int | str]) -> Report:
+        """The figures alone, remembered."""
+        known = self.reports.get(tuple(dials.items()))
+        return known if known is not None else self.of(dials)[1]
 
     @staticmethod
     def apart(first: Picture, second: Picture) -> float:
@@ -172,7 +179,7 @@ def _cost(now: Report, then: Report) -> str:
 
 def _remedy(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Remedy | None:
     camera, dials = recipe.camera, dict(recipe.dials)
-    _, now = bench.of(dials)
+    now = bench.report(dials)
     start = dict(figures_at(now, rule.figure)).get(region)
     if start is None or rule.excess(start) <= 0:
         return None
@@ -183,7 +190,7 @@ def _remedy(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Remedy
             continue
         rank = min(rule.fields.index(f) for f in touched)
         for steps, value in _moves(camera, dial, dials):
-            _, then = bench.of({**dials, dial.id: value})
+            then = bench.report({**dials, dial.id: value})
             figure = dict(figures_at(then, rule.figure)).get(region)
             if figure is None:
                 continue
@@ -207,12 +214,18 @@ def _remedy(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Remedy
     return Remedy(dial.id, dial.label, value, printed, start, figure, mended, sentence)
 
 
-def judge(scene: Scene, recipe: Recipe, schools: frozenset[str] = frozenset(), remedies: bool = True) -> list[Verdict]:
-    """Verdicts on a recipe in a scene, the weightiest first; none is the best answer."""
+def judge(
+    scene: Scene,
+    recipe: Recipe,
+    schools: frozenset[str] = frozenset(),
+    remedies: bool = True,
+    pause: Callable[[], None] = lambda: None,
+) -> list[Verdict]:
+    """Verdicts on a recipe in a scene, the weightiest first; none is the best answer. `pause` as in `Workbench`."""
     camera = recipe.camera
-    bench = Workbench(scene, camera, LOOK_AT)
+    bench = Workbench(scene, camera, LOOK_AT, pause)
     picture, report = bench.of(dict(recipe.dials))
-    small = Workbench(scene, camera, TRY_AT)
+    small = Workbench(scene, camera, TRY_AT, pause) if remedies else None
     found = []
     for rule in rules():
         if recipe.intent not in rule.intents or rule.not_for & schools or rule.wanted_so(recipe.look):
@@ -228,6 +241,6 @@ def judge(scene: Scene, recipe: Recipe, schools: frozenset[str] = frozenset(), r
         sentence = rule.says.format(where=where, much=much, limit=amount(rule.limit, rule.unit), iso=iso)
         over = rule.excess(value) / max(abs(rule.limit), 1e-6)
         importance = rule.weight * min(2.0, 1 + 0.25 * over)
-        remedy = _remedy(rule, region, recipe, small) if remedies and rule.fields else None
+        remedy = _remedy(rule, region, recipe, small) if small and rule.fields else None
         found.append(Verdict(rule.id, sentence, rule.reason, importance, region, at, value, rule.limit, remedy))
     return sorted(found, key=lambda v: -v.importance)

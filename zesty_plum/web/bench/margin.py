@@ -1,5 +1,6 @@
 """What is said of a recipe beside the picture: verdicts, what a step does, where it fails."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
@@ -12,6 +13,7 @@ from ...core.judge.naming import suggested_name
 from ...core.judge.rules import SCHOOLS
 from ...core.judge.verdicts import Verdict, judge
 from .. import address
+from ..turns import turns
 
 blueprint = Blueprint("margin", __name__)
 
@@ -21,6 +23,10 @@ MOST_PLACES = 24
 def schools() -> frozenset[str]:
     """The schools that the address names."""
     return frozenset(s for s in request.args.get("schools", "").split(",") if s in SCHOOLS)
+
+
+def _pause() -> Callable[[], None]:
+    return turns.asked(request.args.get("ask", ""))
 
 
 def verdict_data(verdict: Verdict, camera: Body) -> dict[str, Any]:
@@ -48,7 +54,7 @@ def verdicts() -> Response:
     """Verdicts on the address's recipe in its scene, the weightiest first."""
     recipe = address.recipe_from(request.args)
     scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
-    found = judge(scene, recipe, schools())
+    found = judge(scene, recipe, schools(), pause=_pause())
     return jsonify([verdict_data(v, recipe.camera) for v in found])
 
 
@@ -58,7 +64,7 @@ def what_steps_do() -> Response:
     recipe = address.recipe_from(request.args)
     scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
     dial = recipe.camera.dial(request.args.get("line", ""))
-    moves = effects(scene, recipe, dial.id)
+    moves = effects(scene, recipe, dial.id, _pause())
     return jsonify([{"place": dial.position(m.value), "printed": m.printed, "sentence": m.sentence} for m in moves])
 
 
@@ -66,7 +72,7 @@ def what_steps_do() -> Response:
 def failing(scene_id: str) -> Response:
     """Where a recipe fails its intent in one scene: the weightiest verdict, or nothing. For the sheet of all scenes."""
     recipe = address.recipe_from(request.args)
-    found = judge(address.scene_of(scene_id), recipe, schools(), remedies=False)
+    found = judge(address.scene_of(scene_id), recipe, schools(), remedies=False, pause=_pause())
     return jsonify(sentence=found[0].sentence if found else "", more=max(0, len(found) - 1))
 
 
@@ -77,10 +83,10 @@ def best() -> Response:
     scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
     dial = recipe.camera.dial(request.args.get("line", ""))
     places = [int(p) for p in request.args.get("places", "").split(",") if p.isdigit() and int(p) < len(dial.values)][:MOST_PLACES]
-    weights = {}
+    weights, pause = {}, _pause()
     for place in places:
         there = replace(recipe, dials={**recipe.dials, dial.id: dial.values[place]})
-        weights[place] = round(sum(v.importance for v in judge(scene, there, schools(), remedies=False)), 3)
+        weights[place] = round(sum(v.importance for v in judge(scene, there, schools(), remedies=False, pause=pause)), 3)
     return jsonify(weights)
 
 

@@ -26,10 +26,19 @@ for (const box of document.querySelectorAll("[data-school]")) {
 }
 const chosenSchools = () => localStorage.getItem("plum-schools") ?? "";
 
+// The server drops what it works out for this window when the window asks anew.
+const windowId = Math.random().toString(36).slice(2);
+let asks = 0;
+const numbered = (kind) => ({ ask: `${windowId}${kind}.${(asks += 1)}` });
+const REST = 260; // milliseconds that the hand has to rest before verdicts are worked out
+
+let verdictsDue = null;
 let factsAsked = null;
 export async function showFacts() {
   factsAsked?.abort();
   factsAsked = new AbortController();
+  clearTimeout(verdictsDue);
+  byId("verdicts").setAttribute("aria-busy", "true");
   const mine = factsAsked.signal;
   const ask = async (url) => {
     const answer = await fetch(url, { signal: mine, headers: { Accept: "application/json" } });
@@ -47,7 +56,10 @@ export async function showFacts() {
     else if (pair) drawPatches(byId("patches"), { dials: data.dials, positions: bench.state.positions, pair, url: (there) => renderUrl(data, bench.state.scene, there, 96, seen()), choose: (places) => takenAll(places) });
     else byId("gauge-own").innerHTML = facts.gauge;
     showSteps();
-    margin.ask(`${data.urls.verdicts}?${askQuery()}`).then(() => showBest(ask));
+    clearTimeout(verdictsDue);
+    verdictsDue = setTimeout(() => {
+      if (!mine.aborted) margin.ask(`${data.urls.verdicts}?${askQuery(numbered("v"))}`).then(() => showBest(ask));
+    }, REST);
   } catch (error) {
     if (error.name !== "AbortError") throw error;
   }
@@ -58,7 +70,7 @@ async function showBest(ask) {
   const buttons = [...byId("strip").children];
   for (const button of buttons) button.classList.remove("best");
   if (!margin.found.length) return;
-  const weights = await ask(`${data.urls.best}?${askQuery({ places: buttons.map((b) => b.dataset.place).join(",") })}`).catch(() => null);
+  const weights = await ask(`${data.urls.best}?${askQuery({ ...numbered("b"), places: buttons.map((b) => b.dataset.place).join(",") })}`).catch(() => null);
   const here = weights?.[bench.state.positions[index.get(bench.state.line)]];
   if (here === undefined) return;
   const least = Math.min(...Object.values(weights));
@@ -89,7 +101,7 @@ export async function showSteps() {
   if (!byId("steps").open) return;
   const list = byId("steps-list");
   list.setAttribute("aria-busy", "true");
-  const answer = await fetch(`${data.urls.effects}?${askQuery()}`, { headers: { Accept: "application/json" } }).catch(() => null);
+  const answer = await fetch(`${data.urls.effects}?${askQuery(numbered("e"))}`, { headers: { Accept: "application/json" } }).catch(() => null);
   const moves = answer?.ok ? await answer.json() : [];
   const said = moves.map(({ sentence }) => Object.assign(document.createElement("li"), { textContent: sentence }));
   list.replaceChildren(...said);
