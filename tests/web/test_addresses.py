@@ -17,7 +17,7 @@ from zesty_plum import memory
 from zesty_plum.core import scenes
 from zesty_plum.core.develop import table
 from zesty_plum.core.recipe import make
-from zesty_plum.web import address, rendering
+from zesty_plum.web import address, rendering, turns
 from zesty_plum.web.take import file_name
 
 picks = st.lists(st.integers(0, 60), min_size=len(HERON.dials), max_size=len(HERON.dials))
