@@ -14,7 +14,7 @@ from ..core.scenes.scene import Scene
 from ..store import slips
 from . import db, pictures
 
-FIRST_BODY, FIRST_SCENE = "heron-m2", "garden"
+FIRST_BODY, FIRST_SCENE = "heron-m2", "workshop"  # a scene in which the body as shipped leaves nothing to say
 
 
 def dial_value(dial: Dial, text: str) -> Value:
