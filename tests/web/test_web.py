@@ -196,3 +196,23 @@ def test_every_body_can_be_chosen_and_has_its_own_bench(client, camera):
     answer = client.get(f"/render/corner.jpg?body={camera.id}&{last.id}={last.values[-1]}&width=120")
     assert answer.status_code == 200
     assert answer.mimetype == "image/jpeg"
+
+
+def test_a_bracket_hangs_a_dial_around_where_it_stands(client):
+    page = client.get("/wall?r=x~heron-m2~shadows=1&bracket=shadows&scene=corner&scene=boatyard").text
+    assert [f"Shadows {v}</h2>" in page for v in ("-1", "-1/2", "0", "+1/2", "+1", "+1 1/2", "+2", "+2 1/2")] == [
+        False,
+        True,
+        True,
+        True,
+        True,
+        True,
+        True,
+        True,
+    ]
+    assert page.lower().count("more open shadows") >= 2
+    assert page.lower().count("deeper shadows") >= 2
+    assert page.count("print-on") == 14
+    assert client.get("/wall?r=x~heron-m2&bracket=nothing").status_code == 400
+    maps = client.get("/wall?r=x~heron-m2&r=y~heron-m2~colour=2&apart=1").text
+    assert maps.count(".apart.png?") == 1
