@@ -61,7 +61,7 @@ GUEST = Person(
     melanin=(0.010, 0.10), redness=1.45, freckles=240, moles=4, lip_blood=0.4, lip_melanin=0.05, brow_hairs=500, brow_width=1.05,
     brow_colour=(0.13, 0.08, 0.04), lash_colour=(0.05, 0.035, 0.02), lashes=0.7, beard_hairs=6000, beard_length=0.028,
     hair="swept", hairs=26000,
-    hair_length=0.40, eumelanin=0.42, pheomelanin=0.45, iris=((0.10, 0.14, 0.17), (0.07, 0.08, 0.06)), garment="smock",
+    hair_length=0.40, eumelanin=0.95, pheomelanin=0.18, iris=((0.10, 0.14, 0.17), (0.07, 0.08, 0.06)), garment="smock",
     jumper=(0.22, 0.26, 0.30), collar=5.5, at=(2.7, 0.15, -1.8), facing=-14,
 )  # fmt: skip
 
@@ -124,14 +124,19 @@ def table(frame, scene):
         for j, (shape, material) in enumerate(mug(rim=((0.012, 0.022, 0.075), (0.12, 0.012, 0.01))[k], seed=3 + k)):
             scene[f"mug{k}{j}"] = mesh(place(shape, (x, high, z), (0, turn, 0), 0.95), material, f"mug{k}{j}")
     v, f, uv = ball(1.0)
-    loaf = v * (1 + 0.05 * fractal(v * 2, 4, 6))[:, None] * [1.35, 0.66, 0.72]
-    loaf[:, 1] = np.maximum(loaf[:, 1], -0.36) - 0.10 * np.exp(-(((loaf[:, 0] % 0.8 - 0.4) / 0.06) ** 2)) * (loaf[:, 1] > 0.3)
-    t = np.stack(np.meshgrid(np.linspace(0, 12, 400), np.linspace(0, 12, 400)), -1)
-    crust = fractal(t, 5, 8)
-    brown = np.array([0.36, 0.17, 0.06]) * (1 + 0.5 * crust)[..., None]
+    loaf = v * (1 + 0.03 * fractal(v * 2, 4, 6))[:, None] * [1.35, 0.70, 0.66]
+    loaf[:, 1] = np.maximum(loaf[:, 1], -0.30)
+    # Three cuts across the top that opened in the oven: crumb shows pale along their edges.
+    across = (loaf[:, 0] + 0.35 * loaf[:, 2]) % 0.62 - 0.31
+    cut = np.exp(-((across / 0.07) ** 2)) * np.clip(loaf[:, 1] / 0.4, 0, 1) * (np.abs(loaf[:, 0]) < 1.0)
+    loaf[:, 1] -= 0.09 * cut
+    t = np.stack(np.meshgrid(np.linspace(0, 24, 600), np.linspace(0, 24, 600)), -1)
+    crust, flour = fractal(t, 5, 8), np.clip(fractal(t * 0.35, 3, 5) - 0.15, 0, 1)
+    brown = np.array([0.26, 0.105, 0.03]) * (1 + 0.55 * crust)[..., None]
+    brown = brown + flour[..., None] * (np.array([0.62, 0.55, 0.44]) - brown) * 0.8
     scene["loaf"] = mesh(
-        place((loaf, f, uv), (-0.15, high + 0.37, 1.75), (0, 18, 0)),
-        bumpy(crust, 0.04, surface(picture(np.clip(brown, 0.01, 0.9)), 0.7, 0.3)),
+        place((loaf, f, uv), (-0.15, high + 0.31, 1.75), (0, 18, 0)),
+        bumpy(crust, 0.09, surface(picture(np.clip(brown, 0.01, 0.9)), 0.8, 0.25)),
         "loaf",
     )
 
