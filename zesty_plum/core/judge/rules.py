@@ -33,6 +33,7 @@ class Rule:
     unit: str
     fields: tuple[str, ...]
     chosen: tuple[tuple[str, str], ...]
+    alone: bool
 
     def wanted_so(self, look: Look) -> bool:
         """Whether the look says that what the rule speaks of is meant: it stands at one of `unless`."""
@@ -59,4 +60,16 @@ def _rule(name: str, r: dict[str, Any]) -> Rule:
     intents, schools = frozenset(Intent(i) for i in r["for"]), frozenset(r.get("not_for", ()))
     unless = tuple((k, str(v)) for k, v in r.get("unless", {}).items())
     texts = (r["says"], r["reason"], r["unit"])
-    return Rule(name, r["figure"], r.get("above"), r.get("below"), intents, schools, r["weight"], *texts, tuple(r["try"]), unless)
+    return Rule(
+        name,
+        r["figure"],
+        r.get("above"),
+        r.get("below"),
+        intents,
+        schools,
+        r["weight"],
+        *texts,
+        tuple(r["try"]),
+        unless,
+        bool(r.get("alone")),
+    )

@@ -230,6 +230,8 @@ def judge(
     for rule in rules():
         if recipe.intent not in rule.intents or rule.not_for & schools or rule.wanted_so(recipe.look):
             continue
+        if rule.alone and scene.mask is not None:
+            continue
         speaking = [(r, v) for r, v in figures_at(report, rule.figure) if rule.excess(v) > 0]
         if not speaking:
             continue

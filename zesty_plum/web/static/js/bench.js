@@ -4,7 +4,7 @@ import { isTyping, post, say } from "./app.js";
 import { peek, seen, showOther, showPicture } from "./picture.js";
 import { askQuery, onTake, showFacts, showSteps } from "./said.js";
 import { openSave } from "./saving.js";
-import { drawSheet } from "./sheet.js";
+import { drawChoice, drawSheet } from "./sheet.js";
 import { bench, byId, data, index, rows } from "./store.js";
 import { Trail, between, drawTrail } from "./trail.js";
 
@@ -208,7 +208,12 @@ function openTrail() {
 }
 
 function openSheet() {
-  byId("sheet").showModal();
+  if (!byId("sheet").open) byId("sheet").showModal();
+  drawChoice(byId("sheet-choice"), data.scenes, fillSheet);
+  fillSheet();
+}
+
+function fillSheet() {
   drawSheet({
     scenes: data.scenes,
     holder: byId("sheet-pictures"),

@@ -1,5 +1,27 @@
-// The recipe on the slip in every scene at once, with the scenes in which it fails its intent marked.
-export async function drawSheet({ scenes, holder, state, render, failing, go }) {
+// The recipe on the slip in every scene at once, or in a chosen few, with the scenes in which it fails its intent marked.
+const LEFT_OUT = "plum-sheet-left-out";
+const leftOut = () => new Set((localStorage.getItem(LEFT_OUT) ?? "").split(",").filter(Boolean));
+
+export function drawChoice(holder, scenes, redraw) {
+  const boxes = scenes.map((scene) => {
+    const label = document.createElement("label");
+    const box = Object.assign(document.createElement("input"), { type: "checkbox", checked: !leftOut().has(scene.id) });
+    box.addEventListener("change", () => {
+      const without = leftOut();
+      if (box.checked) without.delete(scene.id);
+      else without.add(scene.id);
+      localStorage.setItem(LEFT_OUT, [...without].join(","));
+      redraw();
+    });
+    label.append(box, scene.title);
+    return label;
+  });
+  holder.replaceChildren(...boxes);
+}
+
+export async function drawSheet({ scenes: every, holder, state, render, failing, go }) {
+  const without = leftOut();
+  const scenes = every.filter((scene) => !without.has(scene.id));
   const cells = scenes.map((scene) => {
     const cell = document.createElement("button");
     cell.type = "button";
@@ -14,7 +36,7 @@ export async function drawSheet({ scenes, holder, state, render, failing, go }) 
   let failed = 0;
   let looked = 0;
   const tell = () => {
-    state.textContent = looked < cells.length ? `Looked at ${looked} of ${cells.length} …` : failed ? `It falls short in ${failed} of ${cells.length} scenes.` : `Nothing to say in any of the ${cells.length} scenes.`;
+    state.textContent = looked < cells.length ? `Looked at ${looked} of ${cells.length} …` : failed ? `It falls short in ${failed} of ${cells.length} scenes.` : cells.length ? `Nothing to say in any of the ${cells.length} scenes.` : "No scene is chosen.";
   };
   tell();
   // Two at a time, as the machine has hands.
