@@ -3,7 +3,7 @@ import { benchQuery, readQuery, renderUrl } from "./address.js";
 import { isTyping, post, say } from "./app.js";
 import { peek, seen, showOther, showPicture } from "./picture.js";
 import { askQuery, onTake, showFacts, showSteps } from "./said.js";
-import { openSave } from "./saving.js";
+import { openSave, showTake } from "./saving.js";
 import { drawChoice, drawSheet } from "./sheet.js";
 import { bench, byId, data, index, rows } from "./store.js";
 import { Trail, between, drawTrail } from "./trail.js";
@@ -130,6 +130,7 @@ function show() {
     else link.removeAttribute("aria-current");
   }
   showSlip();
+  showTake();
   const fillStrip = showStrip();
   // The large picture first; strip and gauge follow once the hand rests, so that a held key never queues up.
   showPicture().then(() => {

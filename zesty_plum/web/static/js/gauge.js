@@ -20,7 +20,7 @@ export class Gauge {
     const area = histogram.map((v, k) => `L${(k * bar).toFixed(1)} ${(HEIGHT - v * HEIGHT * 0.55).toFixed(1)}`).join("");
     this.svg.querySelector(".bars").setAttribute("d", `M0 ${HEIGHT}${area}L${WIDTH} ${HEIGHT}Z`);
     // Where faces and white things of the scene lie.
-    this.svg.querySelector(".bands").replaceChildren(
+    this.svg.querySelector("#bands").replaceChildren(
       ...bands.flatMap(({ name, from, to }, k) => {
         const [x, width] = [from * WIDTH, Math.max(3, (to - from) * WIDTH)];
         const rect = svgPart("rect", { x, y: 0, width, height: HEIGHT, fill: "#f0a400", "fill-opacity": 0.22 });

@@ -64,12 +64,13 @@ function takeQuery() {
   for (const [id, value] of dialPairs(data, bench.state.positions)) query.set(id, value);
   return query;
 }
-byId("take").addEventListener("toggle", () => {
+// Kept true at every change, so that a link can be taken at any time.
+export function showTake() {
   for (const link of document.querySelectorAll("[data-take]")) link.href = `${link.dataset.take}?${takeQuery()}`;
   const now = [data.name || "On the Bench", data.body, ...dialPairs(data, bench.state.positions).map((p) => p.join("="))].join("~");
   const wall = new URLSearchParams([["scene", bench.state.scene], ...(data.slip ? [["r", `slip-${data.slip}.${data.version}`]] : [["r", `As shipped~${data.body}`]]), ["r", now]]);
   byId("to-wall").href = `${data.urls.wall}?${wall}`;
-});
+}
 byId("copy").addEventListener("click", async () => {
   byId("take").open = false;
   try {
