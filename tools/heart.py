@@ -17,7 +17,7 @@ DOCS = Path(__file__).parents[1] / "docs"
 PLOTS = DOCS / "plots"
 HERON, WADER = body("heron-m2"), body("wader-v1")
 STOPS = np.linspace(-8, 4, 400)
-SIX_SCENES = ("garden", "workshop", "beach", "table", "boatyard", "loft")
+SIX_SCENES = ("painters", "workshop", "beach", "table", "boatyard", "quayside")
 
 
 def shot(scene_id, width=360, camera=HERON, detail=False, **dials):

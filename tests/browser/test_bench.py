@@ -241,7 +241,7 @@ def test_the_address_holds_the_whole_state(page):
         "intent": st.sampled_from(["finished", "raw_only", "grade"]), "view": st.sampled_from(["", "grey", "tritan"]),
         "zebra": st.sampled_from(["", "70", "95"]), "than": st.sampled_from(["", "slip-3"]), "size": st.sampled_from(["", "phone"]),
         "surround": st.sampled_from(["mid", "light", "dark"]), "clip": st.booleans(), "loupe": st.booleans(), "wipe": st.booleans(),
-        "apart": st.booleans(),
+        "apart": st.booleans(), "written": st.booleans(),
     })  # fmt: skip
     script = """async ([data, state]) => {
         const { benchQuery, readQuery } = await import("/static/js/address.js");

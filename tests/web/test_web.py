@@ -11,7 +11,9 @@ from PIL import Image
 
 from tests.builders import file_of, recipe
 from zesty_plum.core import recipe as recipes
+from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies
+from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.pictures import metadata
 from zesty_plum.web.security import POLICY
 
@@ -216,3 +218,16 @@ def test_a_bracket_hangs_a_dial_around_where_it_stands(client):
     assert client.get("/wall?r=x~heron-m2&bracket=nothing").status_code == 400
     maps = client.get("/wall?r=x~heron-m2&r=y~heron-m2~colour=2&apart=1").text
     assert maps.count(".apart.png?") == 1
+
+
+def test_a_clip_is_shown_in_the_code_values_that_it_has(client):
+    """Eight bits of limited range: 220 levels from black to white, and no other grey, in a picture of greys."""
+    asked = "/render/corner.jpg?body=heron-m2&style=ink&output=clip_8&range=limited&width=720"
+    plain, written = (client.get(asked + more).data for more in ("", "&written=1"))
+    assert plain != written
+    dials = {"style": "ink", "output": "clip_8", "range": "limited"}
+    camera = bodies()["heron-m2"]
+    picture = develop(scenes.load("corner"), camera.interpret(dials), camera.sensor, 300, as_written=True)
+    levels = np.unique(np.rint(picture.encoded[..., 0] * 219).astype(int))
+    assert np.abs(picture.encoded[..., 0] * 219 - np.rint(picture.encoded[..., 0] * 219)).max() < 1e-3
+    assert len(levels) > 150

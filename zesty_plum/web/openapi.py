@@ -36,9 +36,12 @@ def description() -> Response:
     than = _query("than", {"type": "string"}, "The other recipe: 'slip-3', or name~body~dial=value~...")
     line = _query("line", {"enum": [d.id for d in camera.dials]}, "The dial.")
     view = _query("view", {"enum": [v for v in VIEWS if v]}, "Without colour, or as colour-vision deficiencies see it.")
+    written = _query("written", {"enum": ["1"]}, "Rounded to the code values of the file.")
     pair = [_query(k, {"type": "string"}, "A recipe: 'slip-3', or name~body~dial=value~...") for k in "ab"]
     paths = {
-        "/render/{scene}.jpg": _get("A rendered preview; never changes.", ["image/jpeg"], [in_path, width, seed, view, *recipe]),
+        "/render/{scene}.jpg": _get(
+            "A rendered preview; never changes.", ["image/jpeg"], [in_path, width, seed, view, written, *recipe]
+        ),
         "/render/{scene}.zebra.png": _get(
             "Stripes from a level of brightness on.", ["image/png"], [in_path, width, level, *recipe]
         ),

@@ -116,10 +116,13 @@ def stripes(rising: np.ndarray, falling: np.ndarray) -> bytes:
     return out.getvalue()
 
 
-def render(scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool, view: str = "") -> tuple[str, Rendered]:
-    """Develop a preview, or take it from the cache, in a `view` of `measure.views`; returns its key too."""
+def render(
+    scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool, view: str = "", written: bool = False
+) -> tuple[str, Rendered]:
+    """Develop a preview, or take it from the cache, in a `view` of `measure.views`, and `written` rounded as the look's file
+    would be; returns its key too."""
     key = hashlib.sha256(
-        f"{ENGINE}|{scene_id}|{code(recipe).split('~', 1)[1]}|{width}|{seed}|{detail}|{view}".encode()
+        f"{ENGINE}|{scene_id}|{code(recipe).split('~', 1)[1]}|{width}|{seed}|{detail}|{view}|{written}".encode()
     ).hexdigest()[:32]
     found = _cache.get(key)
     if found:
@@ -128,7 +131,7 @@ def render(scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool, v
         turns.wait()
     with turns.picture(width >= LARGE), _together:
         begun = time.perf_counter()
-        picture = develop(scene_of(scene_id), recipe.look, recipe.camera.sensor, width, seed, detail)
+        picture = develop(scene_of(scene_id), recipe.look, recipe.camera.sensor, width, seed, detail, as_written=written)
         made = Rendered(
             preview(views.seen(picture.pixels, view)),
             picture.clipped.shape,
@@ -168,7 +171,7 @@ def _view() -> str:
 def picture(scene_id: str) -> Response:
     """A rendered preview."""
     recipe, width, seed, detail = asked()
-    key, made = render(scene_id, recipe, width, seed, detail, _view())
+    key, made = render(scene_id, recipe, width, seed, detail, _view(), request.args.get("written") == "1")
     response = answer(key, made.jpeg, "image/jpeg")
     response.headers["Plum-Exposure"] = made.exposure
     response.headers["Plum-Clipped"] = f"{made.clipped:.5f}"

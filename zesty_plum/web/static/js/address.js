@@ -1,7 +1,7 @@
 // The Bench's state in the address: short, and the same bench for the same address.
 
 // What is on or off, and what is chosen by a word, of the ways to look.
-const FLAGS = ["clip", "loupe", "wipe", "apart"];
+const FLAGS = ["clip", "loupe", "wipe", "apart", "written"];
 const WORDS = ["view", "zebra", "than", "size"];
 
 export function dialPairs(data, positions) {
@@ -52,13 +52,14 @@ export function readQuery(data, text) {
   };
 }
 
-export function renderUrl(data, scene, positions, width, { detail = false, view = "", kind = ".jpg", more = {} } = {}) {
+export function renderUrl(data, scene, positions, width, { detail = false, view = "", written = false, kind = ".jpg", more = {} } = {}) {
   const query = new URLSearchParams();
   if (data.body !== data.firstBody) query.set("body", data.body);
   for (const [id, value] of dialPairs(data, positions)) query.set(id, value);
   query.set("width", width);
   if (detail) query.set("detail", "1");
   if (view) query.set("view", view);
+  if (written) query.set("written", "1");
   for (const [key, value] of Object.entries(more)) query.set(key, value);
   query.set("v", data.engine);
   return `/render/${encodeURIComponent(scene)}${kind}?${query}`;

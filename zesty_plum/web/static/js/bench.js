@@ -292,7 +292,7 @@ byId("paste-form").addEventListener("submit", async (event) => {
 
 const nextLine = (by) => goLine(data.dials[(index.get(bench.state.line) + by + data.dials.length) % data.dials.length].id);
 const stepBy = (by) => turn(bench.state.line, bench.state.positions[index.get(bench.state.line)] + by);
-const LOOK_KEYS = { clip: "c", zebra: "z", loupe: "l", wipe: "w", apart: "x" };
+const LOOK_KEYS = { clip: "c", zebra: "z", loupe: "l", wipe: "w", apart: "x", written: "q" };
 const SURROUNDS = ["mid", "light", "dark"];
 const keys = {
   ArrowUp: () => nextLine(-1),
@@ -309,6 +309,7 @@ const keys = {
   c: () => change({ clip: !bench.state.clip, zebra: "", apart: false }),
   z: () => change({ zebra: bench.state.zebra ? "" : byId("zebra-level").value, clip: false, apart: false }),
   x: () => change({ apart: !bench.state.apart, clip: false, zebra: "" }),
+  q: () => change({ written: !bench.state.written }),
   g: () => change({ view: bench.state.view === "grey" ? "" : "grey" }),
   a: openSheet,
   t: openTrail,

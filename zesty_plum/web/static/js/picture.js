@@ -7,7 +7,7 @@ import { bench, byId, data, index } from "./store.js";
 let asked = null;
 const pixels = (element) => Math.min(1600, Math.max(320, Math.round(element.clientWidth * Math.min(devicePixelRatio, 2))));
 export const frameWidth = () => pixels(byId("frame"));
-export const seen = (extra = {}) => ({ detail: bench.state.loupe, view: bench.state.view, ...extra });
+export const seen = (extra = {}) => ({ detail: bench.state.loupe, view: bench.state.view, written: bench.state.written, ...extra });
 const current = (width = frameWidth()) => renderUrl(data, bench.state.scene, bench.state.positions, width, seen());
 export const withDial = (dialId, place, width = frameWidth()) => {
   const positions = [...bench.state.positions];
@@ -80,7 +80,7 @@ export function showOther() {
   const on = bench.held || bench.state.wipe;
   other.hidden = !on;
   byId("seam").hidden = byId("wipe").hidden = !bench.state.wipe || bench.held;
-  const ways = [bench.state.loupe && "100 %, fixed place", bench.state.zebra && `zebra at ${bench.state.zebra} %`, bench.state.view && byId("view").selectedOptions[0]?.textContent];
+  const ways = [bench.state.loupe && "100 %, fixed place", bench.state.written && "code values as written", bench.state.zebra && `zebra at ${bench.state.zebra} %`, bench.state.view && byId("view").selectedOptions[0]?.textContent];
   badgeOf(bench.held ? `Reference: ${referenceName()}` : bench.state.wipe ? `Left: ${referenceName()}, right: now` : ways.filter(Boolean).join(", "));
   if (on) {
     other.src = referenceUrl();
