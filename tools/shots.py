@@ -16,7 +16,7 @@ VIEWS = [
     ("bench-lamps", "/bench?slip=4&scene=workshop&line=white_balance", DESK, []),
     ("bench-clipping", "/bench?scene=workshop&style=bunting&exposure=0.67&line=guard", DESK, ["c"]),
     ("bench-verdict", "/bench?scene=painters&exposure=1&line=highlights&style=linen", DESK, ["Focus .mend"]),
-    ("bench-shift", "/bench?slip=4&scene=supper&line=shift_red", DESK, []),
+    ("bench-shift", "/bench?slip=4&scene=quayside&line=shift_red", DESK, []),
     ("bench-sheet", "/bench?slip=4", DESK, ["a", "Wait 9000"]),
     (
         "bench-trail",
