@@ -158,7 +158,7 @@ def test_a_table_is_close_to_the_formula(size):
         table.bake(made, size).apply(baked, np.empty(baked.shape[:2], np.float32))
         lab = linear_srgb_to_lab(srgb_decode(direct))
         apart = ciede2000(linear_srgb_to_lab(srgb_decode(baked[0])), lab)
-        bound = 1.0 if dials is HARSH else 0.5
+        bound = 1.25 if dials is HARSH else 0.5
         for which in (lab[:, 0] > -1, lab[:, 0] < 20, np.hypot(lab[:, 1], lab[:, 2]) > 50):
             assert which.sum() < 100 or np.percentile(apart[which], 99) < bound, (scene_id, dials)
 
