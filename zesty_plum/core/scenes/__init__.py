@@ -17,7 +17,7 @@ from ..errors import NotFound
 from .scene import Light, Scene
 
 DATA = Path(__file__).parent / "data"
-MOST_BYTES = 64 * 2**20  # of decoded scenes, some 25 to 33 MB each; a dozen of them would be 300 MB
+MOST_BYTES = 120 * 2**20  # of decoded scenes, some 25 to 33 MB each: with fewer, turning between three of them would decode anew
 
 
 @dataclass(frozen=True)
