@@ -11,6 +11,7 @@ from zesty_plum.core import scenes
 from zesty_plum.core.begin import goals, number_in, read_list
 from zesty_plum.core.bodies import bodies, body
 from zesty_plum.core.colour.lab import encoded_to_lab
+from zesty_plum.core.colour.spaces import LUMA_709
 from zesty_plum.core.judge.naming import suggested_name
 from zesty_plum.core.judge.verdicts import judge
 from zesty_plum.core.measure import tally, views
@@ -30,7 +31,7 @@ def test_deficiencies_are_the_published_ones(view, name):
 def test_grey_keeps_luminance():
     grey = views.seen(PIXELS, "grey")
     assert np.ptp(grey, -1).max() == 0
-    luminance = colour.cctf_decoding(PIXELS / 255.0, "sRGB") @ views.LUMA
+    luminance = colour.cctf_decoding(PIXELS / 255.0, "sRGB") @ LUMA_709
     assert colour.cctf_decoding(grey[..., 0] / 255.0, "sRGB") == pytest.approx(luminance, abs=0.005)
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from ..arrays import Array, Matrix
 
 D65_XY = (0.3127, 0.3290)
+LUMA_709 = np.array([0.2126, 0.7152, 0.0722], np.float32)  # of sRGB's primaries too
 LUMINANCE_2020 = np.array([0.2627, 0.6780, 0.0593], np.float32)
 
 

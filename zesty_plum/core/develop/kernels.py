@@ -11,9 +11,11 @@ import numpy as np
 
 from .. import quick
 from ..arrays import Array, Bytes8
+from ..colour.spaces import LUMA_709
 from ..quick import F
 from . import gamut
 
+_W = tuple(LUMA_709)  # compiled in
 _fast = numba.njit(nogil=True, cache=True, fastmath={"nnan", "ninf", "nsz", "arcp", "contract", "afn"}, error_model="numpy")
 
 
@@ -102,7 +104,7 @@ def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) ->
             at0 = (np.uint64(ri) * n + np.uint64(gi)) * n + np.uint64(bi)
             at1, at2, at3 = at0 + first[way], at0 + second[way], at0 + all_up
             w0, w1, w2 = one - most, most - middle, middle - least
-            grey = F(0.2126) * encoded[y, 3 * x] + F(0.7152) * encoded[y, 3 * x + 1] + F(0.0722) * encoded[y, 3 * x + 2]
+            grey = _W[0] * encoded[y, 3 * x] + _W[1] * encoded[y, 3 * x + 1] + _W[2] * encoded[y, 3 * x + 2]
             for c in range(3):
                 encoded[y, 3 * x + c] += w0 * cube[at0, c] + w1 * cube[at1, c] + w2 * cube[at2, c] + least * cube[at3, c]
             luma[y, x] = grey + w0 * cube[at0, 3] + w1 * cube[at1, 3] + w2 * cube[at2, 3] + least * cube[at3, 3]
@@ -224,7 +226,7 @@ def finish(encoded: Array, luma: Array, grain: Array, first: int, rms: float, ou
         for x in range(encoded.shape[1]):
             r, g, b = encoded[y, x, 0], encoded[y, x, 1], encoded[y, x, 2]
             marks[y, x] = 1 if min(r, g, b) >= high else (2 if max(r, g, b) < dark else 0)
-            was = F(0.2126) * r + F(0.7152) * g + F(0.0722) * b
+            was = _W[0] * r + _W[1] * g + _W[2] * b
             now = luma[y, x]
             inside = min(max(now, zero), one)
             change = now - was + s * inside * (one - inside) * grain[at, x]

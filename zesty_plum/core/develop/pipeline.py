@@ -10,7 +10,7 @@ import numpy as np
 
 from .. import bands
 from ..arrays import Array, Bytes8, Flags
-from ..colour.spaces import REC2020_TO_SRGB
+from ..colour.spaces import LUMA_709, REC2020_TO_SRGB
 from ..look import Look, Metering, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
@@ -18,13 +18,13 @@ from . import balance, clarity, detail, encode, gamut, grain, kernels, metering,
 
 # Tables are built beside the stages before them, in threads of their own: the bands they wait for must find free hands.
 _tables = ThreadPoolExecutor(2, thread_name_prefix="tables")
-# Fields of a look that no point table depends on, and those that come before the table; at rest they are one.
 SMALL, LARGE = 320, 2000  # widths up to which a coarse table does, and from which a finer one costs nothing much
 MANY = 6_000_000  # pixels from which a picture goes through in strips of `TALL` rows
 TALL, MARGIN = 960, 32  # both multiples of 16: the noise filter's half-size planes and its map of noise fall on the same places
 REPEAT = 1024  # rows after which noise and grain come again; nobody sees it, and memory stays bounded
-_REST = Look()
 _REACH = gamut.reach(REC2020_TO_SRGB)
+# Fields of a look that no point table depends on, and those that come before the table; at rest they are one.
+_REST = Look()
 NEIGHBOURS = {k: getattr(_REST, k) for k in ("clarity", "sharpness", "noise_filter", "colour_filter", "grain", "grain_size",
                                              "clip", "bits", "limited", "iso_least", "iso_most")}  # fmt: skip
 BEFORE = {k: getattr(_REST, k) for k in ("metering", "exposure", "guard", "balance", "light_mired", "shift_mired", "shift_duv")}
@@ -199,7 +199,7 @@ def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1,
     if len(strips) > 1 and look.clarity:
         # Clarity looks far: what is a large area is found on the whole picture, small.
         whole = develop(scene, replace(look, clarity=0.0, sharpness=0.0, grain=0.0), sensor, 2 * clarity.SMALL, seed, spot=spot)
-        base = clarity.base(whole.encoded @ table.LUMA, 2 * clarity.SMALL)
+        base = clarity.base(whole.encoded @ LUMA_709, 2 * clarity.SMALL)
     for top, end, first, last in strips:
         encoded, luma = way.encode(top, end), np.empty((end - top, width), np.float32)
         (baking.result() if baking else table.bake(key, size)).apply(encoded, luma)

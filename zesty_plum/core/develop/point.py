@@ -16,7 +16,7 @@ DARKEST = MID_GREY * 2.0**-8  # added before the logarithm, so that black has a 
 COARSE, FINE, FINEST = 17, 37, 65  # points a side of the cube, for small, usual and large pictures
 FILED = 33  # the same in a LUT file, and for finished pictures, which so show what the file will do
 RAMP = 2048  # entries of the tone table in front of it
-LEAN = (0.2, 0.1)  # how far the cube's axis leans from encoded grey towards stops, and towards white, where the gamut narrows
+LEAN = (0.25, 0.1)  # how far the cube's axis leans from encoded grey towards stops, and towards white, where the gamut narrows
 LEAST_LEAN = 1e-4  # keeps the axis rising where the shoulder is flat
 _PLACES = np.linspace(0, 1, RAMP)
 

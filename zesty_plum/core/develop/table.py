@@ -7,10 +7,9 @@ import numpy as np
 
 from .. import bands
 from ..arrays import Array
+from ..colour.spaces import LUMA_709
 from . import kernels
 from .point import FINE, Point
-
-LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,5 +39,5 @@ def bake(point: Point, size: int = FINE) -> Table:
     cube[..., :3] = point.table(size)
     for channel, axis in enumerate(([slice(None), None, None], [None, slice(None), None], [None, None, slice(None)])):
         cube[..., channel] -= at_corners[tuple(axis)]
-    cube[..., 3] = cube[..., :3] @ LUMA
+    cube[..., 3] = cube[..., :3] @ LUMA_709
     return Table(np.stack([grey, places], 1).astype(np.float32), cube.reshape(-1, 4), size)

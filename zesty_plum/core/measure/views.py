@@ -3,7 +3,7 @@
 import numpy as np
 
 from ..arrays import Array, Bytes8, Flags
-from ..colour.spaces import srgb_decode, srgb_encode
+from ..colour.spaces import LUMA_709, srgb_decode, srgb_encode
 
 # Simulation of the three complete dichromacies on linear sRGB (Machado, Oliveira and Fernandes 2009, severity 1).
 DEFICIENCIES = {
@@ -18,7 +18,6 @@ VIEWS = {
     "deutan": "without green cones",
     "tritan": "without blue cones",
 }
-LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
 # Colours of the map at differences of 0, 1, 2, 5 and 10 in CIEDE2000: the mount's grey, then zest, then plum.
 MAP_AT = (0.0, 1.0, 2.0, 5.0, 10.0)
 MAP_RGB = ((214, 214, 214), (240, 226, 190), (240, 164, 0), (168, 62, 88), (74, 18, 56))
@@ -30,7 +29,7 @@ def seen(pixels: Bytes8, view: str) -> Bytes8:
         return pixels
     light = _LINEAR[pixels]
     if view == "grey":
-        grey = np.asarray(light @ LUMA, np.float32)
+        grey = np.asarray(light @ LUMA_709, np.float32)
         return np.repeat(_bytes(grey)[..., None], 3, -1)
     return _bytes(light @ np.array(DEFICIENCIES[view], np.float32).T)
 
@@ -45,7 +44,7 @@ def _bytes(light: Array) -> Bytes8:
 
 def zebra(pixels: Bytes8, percent: float) -> Flags:
     """Where brightness (BT.709 luma of encoded values) is at `percent` or above, as a camera stripes it (h, w)."""
-    return np.asarray((pixels @ LUMA) >= percent * 2.55 - 0.5)
+    return np.asarray((pixels @ LUMA_709) >= percent * 2.55 - 0.5)
 
 
 def difference_map(apart: Array) -> Bytes8:
