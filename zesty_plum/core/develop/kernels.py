@@ -86,19 +86,26 @@ def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) ->
         [blue + green, blue + green, green + blue, green + red, blue + red, red + blue, red + green, red + green], np.uint64
     )
     n, one_up, all_up = np.uint64(size), np.uint64(1), np.uint64(red + green + blue)
-    place = np.empty(encoded.shape[1], np.float32)
+    # A row goes through plain loops, so that what needs no look-up becomes vector instructions.
+    width = encoded.shape[1]
+    at, part, place = np.empty(width, np.int32), np.empty(width, np.float32), np.empty(width, np.float32)
     for y in range(luma.shape[0]):
-        for i in range(encoded.shape[1]):
+        for i in range(width):
             v = min(max(encoded[y, i], zero), one) * top
-            at = np.int32(min(v, last))
-            k, part = np.uint64(at), v - F(at)
-            grey, there = ramp[k, 0], ramp[k, 1]
-            encoded[y, i] = grey + part * (ramp[k + one_up, 0] - grey)
-            place[i] = (there + part * (ramp[k + one_up, 1] - there)) * cells
+            k = np.int32(min(v, last))
+            at[i], part[i] = k, v - F(k)
+        for i in range(width):
+            low, p = np.uint64(at[i]), part[i]
+            grey, there = ramp[low, 0], ramp[low, 1]
+            encoded[y, i] = grey + p * (ramp[low + one_up, 0] - grey)
+            place[i] = there + p * (ramp[low + one_up, 1] - there)
+        for i in range(width):
+            v = place[i] * cells
+            k = np.int32(min(v, last_cell))
+            at[i], part[i] = k, v - F(k)
         for x in range(luma.shape[1]):
-            r, g, b = place[3 * x], place[3 * x + 1], place[3 * x + 2]
-            ri, gi, bi = np.int32(min(r, last_cell)), np.int32(min(g, last_cell)), np.int32(min(b, last_cell))
-            r, g, b = r - F(ri), g - F(gi), b - F(bi)
+            ri, gi, bi = at[3 * x], at[3 * x + 1], at[3 * x + 2]
+            r, g, b = part[3 * x], part[3 * x + 1], part[3 * x + 2]
             most, least, middle = max(r, g, b), min(r, g, b), max(min(r, g), min(max(r, g), b))
             way = np.uint64(np.int32(r >= g) << 2 | np.int32(g >= b) << 1 | np.int32(r >= b))
             at0 = (np.uint64(ri) * n + np.uint64(gi)) * n + np.uint64(bi)

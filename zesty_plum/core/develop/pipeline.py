@@ -1,6 +1,7 @@
 """The whole way from a scene and a look to a picture, stage by stage."""
 
 import itertools
+import math
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any
@@ -20,7 +21,7 @@ from . import balance, clarity, detail, encode, gamut, grain, kernels, metering,
 _tables = ThreadPoolExecutor(2, thread_name_prefix="tables")
 SMALL, LARGE = 320, 2000  # widths up to which a coarse table does, and from which a finer one costs nothing much
 MANY = 6_000_000  # pixels from which a picture goes through in strips of `TALL` rows
-TALL, MARGIN = 960, 32  # both multiples of 16: the noise filter's half-size planes and its map of noise fall on the same places
+TALL = 960  # a multiple of 16, as margins are: the noise filter's half-size planes and its map of noise fall on the same places
 REPEAT = 1024  # rows after which noise and grain come again; nobody sees it, and memory stays bounded
 _REACH = gamut.reach(REC2020_TO_SRGB)
 # Fields of a look that no point table depends on, and those that come before the table; at rest they are one.
@@ -168,8 +169,10 @@ def _strips(height: int, width: int) -> list[tuple[int, int, int, int]]:
     """(top, end, first, last) of the strips of a picture: rows first to last of it, worked on with a margin from top to end."""
     if height * width < MANY:
         return [(0, height, 0, height)]
+    # As far as any stage but clarity looks: the blur of sharpness to four deviations, and the noise filter.
+    margin = 16 * math.ceil((4 * detail.radius(width) + 8) / 16)
     edges = [*range(0, height, TALL), height]
-    return [(max(0, a - MARGIN), min(height, b + MARGIN), a, b) for a, b in itertools.pairwise(edges)]
+    return [(max(0, a - margin), min(height, b + margin), a, b) for a, b in itertools.pairwise(edges)]
 
 
 def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1, full_detail: bool = False,
