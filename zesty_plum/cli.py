@@ -5,7 +5,7 @@ import sys
 import threading
 import time
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from datetime import UTC, datetime
 from functools import wraps
 from pathlib import Path
@@ -195,7 +195,7 @@ def render(recipe: str, scene: str | None, picture: str | None, output: Path, wi
             f"'{source.title}' is {most} pixels wide{' at 100 %' if detail else ''} and is not enlarged; choose --width up to that."
         )
     size = width or (min(DETAIL_WIDTH, most) if detail else most)
-    developed = develop(source, made.look, made.camera.sensor, size, seed, detail, spot, as_written)
+    developed = develop(replace(source, spot=spot), made.look, made.camera.sensor, size, seed, detail, as_written)
     save(output, encode(developed, made, output.suffix.lower(), bits))
     click.echo(f"{output}: {developed.pixels.shape[1]} x {developed.pixels.shape[0]} pixels", err=True)
 

@@ -112,6 +112,27 @@ def test_ways_to_look(page):
     assert page.locator("#frame").bounding_box()["width"] == pytest.approx(65 / 25.4 * 96, abs=1)
 
 
+def test_the_spot_meters_where_the_picture_is_clicked(page):
+    """In the loft the dark doorway asks for more light than the white wall does."""
+    page.goto("/bench?scene=loft&metering=spot&line=metering")
+    settle(page)
+    shown = {}
+    for name, (x, y) in {"doorway": (0.55, 0.7), "wall": (0.2, 0.3)}.items():
+        box = page.locator("#frame").bounding_box()
+        page.locator("#frame").click(position={"x": box["width"] * x, "y": box["height"] * y})
+        settle(page)
+        expect(page.locator("#meter")).to_be_visible()
+        shown[name] = float(page.locator("#exposure").text_content().split("1/")[1].split(" s")[0])
+    assert shown["doorway"] < shown["wall"] / 4  # two stops or more
+    before = page.url
+    page.locator("#lines .line.here").focus()
+    page.keyboard.press("Shift+ArrowRight")
+    settle(page)
+    assert page.url != before
+    page.locator('[data-dial="metering"]').press("ArrowLeft")
+    expect(page.locator("#meter")).to_be_hidden()
+
+
 def test_the_trail_keeps_every_step_also_after_a_reload(page):
     page.goto("/bench?line=colour")
     settle(page)
@@ -241,7 +262,7 @@ def test_the_address_holds_the_whole_state(page):
         "intent": st.sampled_from(["finished", "raw_only", "grade"]), "view": st.sampled_from(["", "grey", "tritan"]),
         "zebra": st.sampled_from(["", "70", "95"]), "than": st.sampled_from(["", "slip-3"]), "size": st.sampled_from(["", "phone"]),
         "surround": st.sampled_from(["mid", "light", "dark"]), "clip": st.booleans(), "loupe": st.booleans(), "wipe": st.booleans(),
-        "apart": st.booleans(), "written": st.booleans(),
+        "spot": st.sampled_from(["", "0.250,0.700"]), "apart": st.booleans(), "written": st.booleans(),
     })  # fmt: skip
     script = """async ([data, state]) => {
         const { benchQuery, readQuery } = await import("/static/js/address.js");

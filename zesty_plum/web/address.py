@@ -1,7 +1,9 @@
 """Recipes and scenes in addresses: reading them, and writing them as short as they can be."""
 
 import itertools
+import re
 from collections.abc import Mapping
+from dataclasses import replace
 from urllib.parse import quote, urlencode
 
 from werkzeug.datastructures import MultiDict
@@ -86,6 +88,21 @@ def scene_of(scene_id: str, full: bool = False) -> Scene:
     if scene_id.startswith("own-"):
         return pictures().full(db(), scene_id) if full else pictures().scene(db(), scene_id)
     return scenes.load(scene_id)
+
+
+def scene_asked(args: Mapping[str, str], scene_id: str = "", full: bool = False) -> Scene:
+    """The scene that an address names, or `scene_id`, metered where its `spot` says."""
+    scene = scene_of(scene_id or args.get("scene", FIRST_SCENE), full)
+    text = args.get("spot", "")
+    return replace(scene, spot=spot_from(text)) if text else scene
+
+
+def spot_from(text: str) -> tuple[float, float]:
+    """A place '0.42,0.3' as shares of width and height."""
+    parts = text.split(",")
+    if len(parts) == 2 and all(re.fullmatch(r"0(\.\d{1,4})?|1(\.0{1,4})?", p) for p in parts):
+        return float(parts[0]), float(parts[1])
+    raise PlumError(f"'{text[:20]}' is no place in the picture. Write two shares of its width and height, as in 0.42,0.3.")
 
 
 def scene_row() -> list[dict[str, str | bool]]:

@@ -37,10 +37,11 @@ def description() -> Response:
     line = _query("line", {"enum": [d.id for d in camera.dials]}, "The dial.")
     view = _query("view", {"enum": [v for v in VIEWS if v]}, "Without colour, or as colour-vision deficiencies see it.")
     written = _query("written", {"enum": ["1"]}, "Rounded to the code values of the file.")
+    spot = _query("spot", {"type": "string"}, "Where spot metering looks: two shares, as in 0.42,0.3.")
     pair = [_query(k, {"type": "string"}, "A recipe: 'slip-3', or name~body~dial=value~...") for k in "ab"]
     paths = {
         "/render/{scene}.jpg": _get(
-            "A rendered preview; never changes.", ["image/jpeg"], [in_path, width, seed, view, written, *recipe]
+            "A rendered preview; never changes.", ["image/jpeg"], [in_path, width, seed, view, written, spot, *recipe]
         ),
         "/render/{scene}.zebra.png": _get(
             "Stripes from a level of brightness on.", ["image/png"], [in_path, width, level, *recipe]

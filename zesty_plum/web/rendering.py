@@ -5,7 +5,7 @@ import io
 import threading
 import time
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -19,7 +19,7 @@ from ..core.errors import PlumError
 from ..core.measure import views
 from ..core.pictures.write import preview
 from ..core.recipe import Recipe
-from .address import code, from_code, recipe_from, scene_of
+from .address import code, from_code, recipe_from, scene_asked
 from .turns import turns
 
 blueprint = Blueprint("rendering", __name__)
@@ -116,24 +116,51 @@ def stripes(rising: np.ndarray, falling: np.ndarray) -> bytes:
     return out.getvalue()
 
 
-def render(
-    scene_id: str, recipe: Recipe, width: int, seed: int, detail: bool, view: str = "", written: bool = False
-) -> tuple[str, Rendered]:
-    """Develop a preview, or take it from the cache, in a `view` of `measure.views`, and `written` rounded as the look's file
-    would be; returns its key too."""
-    key = hashlib.sha256(
-        f"{ENGINE}|{scene_id}|{code(recipe).split('~', 1)[1]}|{width}|{seed}|{detail}|{view}|{written}".encode()
-    ).hexdigest()[:32]
+@dataclass(frozen=True)
+class Asked:
+    """What an address asks of a render: `detail` at 100 percent, a `view` of `measure.views`, `written` rounded as the look's
+    file would be, metered at `spot`."""
+
+    recipe: Recipe
+    width: int = 720
+    seed: int = 1
+    detail: bool = False
+    view: str = ""
+    written: bool = False
+    spot: str = ""
+
+    def key(self, scene_id: str) -> str:
+        """The same for the same pixels."""
+        look = code(self.recipe).split("~", 1)[1]
+        parts = (ENGINE, scene_id, look, self.width, self.seed, self.detail, self.view, self.written, self.spot)
+        return hashlib.sha256("|".join(map(str, parts)).encode()).hexdigest()[:32]
+
+
+def asked() -> Asked:
+    """What this request asks."""
+    args = request.args
+    recipe = from_code(args["code"])[0] if "code" in args else recipe_from(args)
+    view = args.get("view", "")
+    if view not in views.VIEWS:
+        raise PlumError(f"There is no view '{view[:20]}'. It can be {', '.join(v for v in views.VIEWS if v)}.")
+    width, seed = number("width", 720, LEAST, MOST), number("seed", 1, 0, 2**31)
+    return Asked(recipe, width, seed, args.get("detail") == "1", view, args.get("written") == "1", args.get("spot", ""))
+
+
+def render(scene_id: str, ask: Asked) -> tuple[str, Rendered]:
+    """Develop a preview, or take it from the cache; returns its key too."""
+    key = ask.key(scene_id)
     found = _cache.get(key)
     if found:
         return key, found
-    if width < LARGE:
+    if ask.width < LARGE:
         turns.wait()
-    with turns.picture(width >= LARGE), _together:
+    with turns.picture(ask.width >= LARGE), _together:
         begun = time.perf_counter()
-        picture = develop(scene_of(scene_id), recipe.look, recipe.camera.sensor, width, seed, detail, as_written=written)
+        scene, look, sensor = scene_asked({"spot": ask.spot}, scene_id), ask.recipe.look, ask.recipe.camera.sensor
+        picture = develop(scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written)
         made = Rendered(
-            preview(views.seen(picture.pixels, view)),
+            preview(views.seen(picture.pixels, ask.view)),
             picture.clipped.shape,
             (_packed(picture.clipped), _packed(picture.crushed)),
             exposure_words(picture.exposure),
@@ -153,25 +180,10 @@ def answer(key: str, body: bytes, kind: str) -> Response:
     return response
 
 
-def asked() -> tuple[Recipe, int, int, bool]:
-    """Recipe, width, seed and whether at 100 percent, as the address says."""
-    width = number("width", 720, LEAST, MOST)
-    recipe = from_code(request.args["code"])[0] if "code" in request.args else recipe_from(request.args)
-    return recipe, width, number("seed", 1, 0, 2**31), request.args.get("detail") == "1"
-
-
-def _view() -> str:
-    view = request.args.get("view", "")
-    if view not in views.VIEWS:
-        raise PlumError(f"There is no view '{view[:20]}'. It can be {', '.join(v for v in views.VIEWS if v)}.")
-    return view
-
-
 @blueprint.get("/render/<scene_id>.jpg")
 def picture(scene_id: str) -> Response:
     """A rendered preview."""
-    recipe, width, seed, detail = asked()
-    key, made = render(scene_id, recipe, width, seed, detail, _view(), request.args.get("written") == "1")
+    key, made = render(scene_id, asked())
     response = answer(key, made.jpeg, "image/jpeg")
     response.headers["Plum-Exposure"] = made.exposure
     response.headers["Plum-Clipped"] = f"{made.clipped:.5f}"
@@ -183,8 +195,7 @@ def picture(scene_id: str) -> Response:
 @blueprint.get("/render/<scene_id>.marks.png")
 def marks(scene_id: str) -> Response:
     """Where that preview is clipped or crushed."""
-    recipe, width, seed, detail = asked()
-    key, made = render(scene_id, recipe, width, seed, detail)
+    key, made = render(scene_id, replace(asked(), view=""))
     clipped, crushed = (
         np.unpackbits(np.frombuffer(p, np.uint8), count=np.prod(made.size)).reshape(made.size).view(bool) for p in made.places
     )

@@ -55,7 +55,7 @@ def picture_file(kind: str) -> Response:
     recipe = address.recipe_from(request.args)
     types = {"jpg": "image/jpeg", "png": "image/png", "tif": "image/tiff"}
     with _one_at_a_time:
-        scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE), full=True)
+        scene = address.scene_asked(request.args, full=True)
         picture = develop(scene, recipe.look, recipe.camera.sensor, scene.size[0], number("seed", 1, 0, 2**31))
         body = encode(picture, recipe, f".{kind}", number("bits", 8, 8, 16))
     return _file(recipe, f".{kind}", body, types[kind])
@@ -64,7 +64,7 @@ def picture_file(kind: str) -> Response:
 @blueprint.get("/difference.json")
 def figures() -> Response:
     """CIEDE2000 between two recipes (arguments `a` and `b`) on a scene."""
-    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    scene = address.scene_asked(request.args)
     pair = [address.from_code(request.args.get(k, ""))[0] for k in "ab"]
     labs = [to_lab(develop(scene, r.look, r.camera.sensor, 480)) for r in pair]
     dials = [{"dial": d, "a": x, "b": y} for d, x, y in pair[0].differing(pair[1])]

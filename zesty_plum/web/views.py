@@ -1,6 +1,7 @@
 """Other pictures of a rendered scene: zebra stripes at a level, and a map of how far two recipes are apart."""
 
 import io
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -26,9 +27,8 @@ def _decoded(jpeg: bytes) -> np.ndarray:
 @blueprint.get("/render/<scene_id>.zebra.png")
 def zebra_stripes(scene_id: str) -> Response:
     """Stripes where the preview's brightness reaches `level` percent."""
-    recipe, width, seed, detail = asked()
     level = number("level", 95, LEAST_ZEBRA, MOST_ZEBRA)
-    key, made = render(scene_id, recipe, width, seed, detail)
+    key, made = render(scene_id, replace(asked(), view=""))
     bright = zebra(_decoded(made.jpeg), level)
     return answer(f"{key}z{level}", stripes(bright, np.zeros_like(bright)), "image/png").make_conditional(request)
 
@@ -36,10 +36,11 @@ def zebra_stripes(scene_id: str) -> Response:
 @blueprint.get("/render/<scene_id>.apart.png")
 def apart(scene_id: str) -> Response:
     """CIEDE2000 between the recipe and the one that `than` names, as a map; mean and 95th percentile in the headers."""
-    recipe, width, seed, _ = asked()
+    ask = asked()
+    ask = replace(ask, width=min(ask.width, MAP_WIDTH), detail=False, view="")
     other, _ = from_code(request.args.get("than", ""))
     # Noise and grain are the same in both, so that only the looks differ.
-    (key, one), (other_key, two) = (render(scene_id, r, min(width, MAP_WIDTH), seed, False) for r in (recipe, other))
+    (key, one), (other_key, two) = (render(scene_id, replace(ask, recipe=r)) for r in (ask.recipe, other))
     labs = [encoded_to_lab(_decoded(made.jpeg).astype(np.float32) / 255) for made in (one, two)]
     differs = ciede2000(*labs)
     out = io.BytesIO()

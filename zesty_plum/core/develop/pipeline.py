@@ -69,18 +69,19 @@ def make_point(scene: Scene, look: Look, sensor: Sensor) -> point.Point:
     return point.Point(look, style(look.style), white_stops(scene, look, sensor), point.as_tuple(matrix), scene.finished)
 
 
-def metered(scene: Scene, look: Look, sensor: Sensor, spot: tuple[float, float] | None = None) -> float:
-    """Stops that the look's metering adds in this scene; `spot` (shares of the frame) lies on the subject by default."""
+def metered(scene: Scene, look: Look, sensor: Sensor) -> float:
+    """Stops that the look's metering adds in this scene."""
     if scene.finished or scene.ev100 is None or look.metering is Metering.HAND:
         return 0.0
-    return metering.meter(scene.at_width(240), look.metering, white_stops(scene, look, sensor), spot or scene.subject_at)
+    return metering.meter(scene.at_width(240), look.metering, white_stops(scene, look, sensor), scene.meters_at)
 
 
-def exposure_of(scene: Scene, look: Look, sensor: Sensor, gain: float = 0.0) -> sense.Exposure | None:
-    """Aperture, time and ISO for this look in this scene with `gain` stops from the meter; None for a finished picture."""
+def exposure_of(scene: Scene, look: Look, sensor: Sensor) -> sense.Exposure | None:
+    """Aperture, time and ISO for this look in this scene, as it meters; None for a finished picture."""
     if scene.ev100 is None:
         return None
-    return sense.expose(sensor, scene.ev100, look.guard, look.exposure + gain, (look.iso_least, look.iso_most))
+    bias = look.exposure + metered(scene, look, sensor)
+    return sense.expose(sensor, scene.ev100, look.guard, bias, (look.iso_least, look.iso_most))
 
 
 def _table_key(made: point.Point) -> point.Point:
@@ -176,12 +177,11 @@ def _strips(height: int, width: int) -> list[tuple[int, int, int, int]]:
 
 
 def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1, full_detail: bool = False,
-            spot: tuple[float, float] | None = None, as_written: bool = False) -> Picture:  # fmt: skip
+            as_written: bool = False) -> Picture:  # fmt: skip
     """Develop `scene` at `width` pixels, or with `full_detail` a part of it that is `width` pixels wide, at 100 percent.
 
-    At 100 percent a pixel of the scene stands for one photosite, so noise is not averaged away. `spot` is where spot
-    metering looks, as shares of the frame. `as_written` rounds to the code values that the look's file would hold.
-    A large picture goes through in strips, so that memory stays bounded.
+    At 100 percent a pixel of the scene stands for one photosite, so noise is not averaged away. `as_written` rounds to the
+    code values that the look's file would hold. A large picture goes through in strips, so that memory stays bounded.
     """
     light = scene.detail(width, scene.height_at(width)) if full_detail else scene.at_width(width)
     height, width = light.shape[:2]
@@ -192,8 +192,7 @@ def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1,
     # A fine table is built while the stages before it run; a coarse one is done sooner than another thread is awake.
     key = _table_key(made)
     baking = _tables.submit(table.bake, key, size) if size > point.COARSE else None
-    gain = metered(scene, look, sensor, spot)
-    exposure = exposure_of(scene, look, sensor, gain)
+    gain, exposure = metered(scene, look, sensor), exposure_of(scene, look, sensor)
     way = _Way(scene, look, sensor, made, exposure, gain, sensor.width if full_detail else width, seed, light)
     out = Picture(
         np.empty(light.shape, np.uint8), np.empty(light.shape, np.float32), np.empty((height, width), np.uint8), exposure, gain
@@ -201,7 +200,7 @@ def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1,
     strips, base = _strips(height, width), None
     if len(strips) > 1 and look.clarity:
         # Clarity looks far: what is a large area is found on the whole picture, small.
-        whole = develop(scene, replace(look, clarity=0.0, sharpness=0.0, grain=0.0), sensor, 2 * clarity.SMALL, seed, spot=spot)
+        whole = develop(scene, replace(look, clarity=0.0, sharpness=0.0, grain=0.0), sensor, 2 * clarity.SMALL, seed)
         base = clarity.base(whole.encoded @ LUMA_709, 2 * clarity.SMALL)
     for top, end, first, last in strips:
         encoded, luma = way.encode(top, end), np.empty((end - top, width), np.float32)

@@ -30,6 +30,7 @@ class Scene:
     regions : name to value in `mask` (h, w) uint8.
     plate, plate_mask : the telling part of the same scene as a 24-megapixel frame holds it, pixel for photosite, (h, w, 3)
         and its mask; None where there is only the picture itself.
+    spot : where spot metering looks, as shares of the frame, if somebody chose a place.
     noise_present : standard deviation of the noise of a finished picture, in encoded units.
     """
 
@@ -49,6 +50,7 @@ class Scene:
     plate: Array | None = None
     plate_mask: Bytes8 | None = None
     noise_present: float = 0.0
+    spot: tuple[float, float] | None = None
     stops: float = 0.0
     _sizes: dict[int, Array] = field(default_factory=dict, repr=False)
 
@@ -76,6 +78,11 @@ class Scene:
                     height, width = self.mask.shape
                     return float(np.median(columns) + 0.5) / width, float(np.median(rows) + 0.5) / height
         return 0.5, 0.5
+
+    @property
+    def meters_at(self) -> tuple[float, float]:
+        """Where spot metering looks: the chosen place, or the subject."""
+        return self.spot or self.subject_at
 
     def height_at(self, width: int) -> int:
         """Height of the picture at `width`."""

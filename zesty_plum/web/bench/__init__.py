@@ -11,7 +11,7 @@ from ...core.arrays import MID_GREY
 from ...core.bodies import Body, Dial, Need, bodies
 from ...core.colour.spaces import LUMINANCE_2020
 from ...core.develop import balance, point, tone
-from ...core.develop.pipeline import make_point
+from ...core.develop.pipeline import make_point, metered
 from ...core.develop.sense import least_iso
 from ...core.judge.rules import SCHOOLS
 from ...core.measure.views import VIEWS
@@ -190,9 +190,9 @@ def curve(made: point.Point) -> list[float]:
 def facts() -> Response:
     """The gauge's numbers for a recipe on a scene: curve, the reference's curve, histogram, light."""
     recipe = address.recipe_from(request.args)
-    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    scene = address.scene_asked(request.args)
     sensor, look = recipe.camera.sensor, recipe.look
-    made = make_point(scene, look, sensor)
+    made, bias = make_point(scene, look, sensor), look.exposure + metered(scene, look, sensor)
     camera = recipe.camera
     shipped = Recipe("As shipped", camera.id, camera.complete({"style": recipe.dials["style"]} if "style" in recipe.dials else {}))
     line = request.args.get("line", FIRST_LINE)
@@ -201,8 +201,8 @@ def facts() -> Response:
     return jsonify(
         curve=curve(made),
         before=curve(make_point(scene, shipped.look, sensor)),
-        histogram=histogram(scene, made, look.exposure),
-        bands=bands(scene, made, look.exposure),
+        histogram=histogram(scene, made, bias),
+        bands=bands(scene, made, bias),
         white=f"{1e6 / light[0]:.0f} K",
         duv=f"{light[1]:+.3f}",
         kind=kind,

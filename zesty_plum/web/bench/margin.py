@@ -53,7 +53,7 @@ def verdict_data(verdict: Verdict, camera: Body) -> dict[str, Any]:
 def verdicts() -> Response:
     """Verdicts on the address's recipe in its scene, the weightiest first."""
     recipe = address.recipe_from(request.args)
-    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    scene = address.scene_asked(request.args)
     found = judge(scene, recipe, schools(), pause=_pause())
     return jsonify([verdict_data(v, recipe.camera) for v in found])
 
@@ -62,7 +62,7 @@ def verdicts() -> Response:
 def what_steps_do() -> Response:
     """In words, what the steps next to where a dial stands would do in this scene."""
     recipe = address.recipe_from(request.args)
-    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    scene = address.scene_asked(request.args)
     dial = recipe.camera.dial(request.args.get("line", ""))
     moves = effects(scene, recipe, dial.id, _pause())
     return jsonify([{"place": dial.position(m.value), "printed": m.printed, "sentence": m.sentence} for m in moves])
@@ -80,7 +80,7 @@ def failing(scene_id: str) -> Response:
 def best() -> Response:
     """How heavily verdicts weigh at some places of the line in hand: {place: weight}, 0 where nothing is said."""
     recipe = address.recipe_from(request.args)
-    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    scene = address.scene_asked(request.args)
     dial = recipe.camera.dial(request.args.get("line", ""))
     places = [int(p) for p in request.args.get("places", "").split(",") if p.isdigit() and int(p) < len(dial.values)][:MOST_PLACES]
     weights, pause = {}, _pause()
@@ -94,5 +94,5 @@ def best() -> Response:
 def name_for() -> Response:
     """A name for the address's recipe, from what it looks like."""
     recipe = address.recipe_from(request.args)
-    scene = address.scene_of(request.args.get("scene", address.FIRST_SCENE))
+    scene = address.scene_asked(request.args)
     return jsonify(name=suggested_name(scene, recipe))

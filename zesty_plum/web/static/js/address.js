@@ -2,7 +2,7 @@
 
 // What is on or off, and what is chosen by a word, of the ways to look.
 const FLAGS = ["clip", "loupe", "wipe", "apart", "written"];
-const WORDS = ["view", "zebra", "than", "size"];
+const WORDS = ["view", "zebra", "than", "size", "spot"];
 
 export function dialPairs(data, positions) {
   const pairs = [];
@@ -52,7 +52,7 @@ export function readQuery(data, text) {
   };
 }
 
-export function renderUrl(data, scene, positions, width, { detail = false, view = "", written = false, kind = ".jpg", more = {} } = {}) {
+export function renderUrl(data, scene, positions, width, { detail = false, view = "", written = false, spot = "", kind = ".jpg", more = {} } = {}) {
   const query = new URLSearchParams();
   if (data.body !== data.firstBody) query.set("body", data.body);
   for (const [id, value] of dialPairs(data, positions)) query.set(id, value);
@@ -60,6 +60,7 @@ export function renderUrl(data, scene, positions, width, { detail = false, view 
   if (detail) query.set("detail", "1");
   if (view) query.set("view", view);
   if (written) query.set("written", "1");
+  if (spot) query.set("spot", spot);
   for (const [key, value] of Object.entries(more)) query.set(key, value);
   query.set("v", data.engine);
   return `/render/${encodeURIComponent(scene)}${kind}?${query}`;

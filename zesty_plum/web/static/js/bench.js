@@ -26,6 +26,7 @@ const idle = (dial) => [...dial.needs, ...dial.choiceNeeds[bench.state.positions
 
 // A step in real units where the dial stands: what it costs, or between which temperatures it moves.
 function hereOf(dial, at) {
+  if (dial.id === "metering" && dial.values[at] === "spot") return "Click the picture where it should look, or move the place by Shift and the arrow keys.";
   if (dial.notes[at]) return `Here: ${dial.notes[at]}.`;
   const beside = [dial.labels[at - 1], dial.labels[at + 1]].filter((label) => /\d K$/.test(label ?? ""));
   return beside.length === 2 ? `Here from ${beside[0]} to ${beside[1]}.` : "";
@@ -129,6 +130,7 @@ function show() {
     if (chosen) link.setAttribute("aria-current", "true");
     else link.removeAttribute("aria-current");
   }
+  showMeter();
   showSlip();
   showTake();
   const fillStrip = showStrip();
@@ -257,6 +259,27 @@ byId("scenes").addEventListener("click", (event) => {
   goScene(link.dataset.scene);
 });
 byId("wipe").addEventListener("input", showOther);
+
+// A body that meters a spot looks where the picture is clicked; with Shift the arrow keys move the place.
+const metersSpot = () => data.dials[index.get("metering")]?.values[bench.state.positions[index.get("metering")]] === "spot";
+const inFrame = (value) => Math.min(1, Math.max(0, value)).toFixed(3);
+byId("frame").addEventListener("click", (event) => {
+  if (!metersSpot() || bench.state.wipe || bench.state.loupe) return;
+  const box = byId("frame").getBoundingClientRect();
+  change({ spot: `${inFrame((event.clientX - box.left) / box.width)},${inFrame((event.clientY - box.top) / box.height)}` });
+});
+const NUDGE = 0.03;
+function nudgeSpot(across, down) {
+  const [x, y] = (bench.state.spot || "0.5,0.5").split(",").map(Number);
+  change({ spot: `${inFrame(x + across * NUDGE)},${inFrame(y + down * NUDGE)}` });
+}
+function showMeter() {
+  const [x, y] = bench.state.spot.split(",");
+  byId("meter").hidden = !metersSpot() || !bench.state.spot || bench.state.loupe;
+  byId("meter").style.left = `${x * 100}%`;
+  byId("meter").style.top = `${y * 100}%`;
+  byId("frame").classList.toggle("aims", metersSpot() && !bench.state.loupe);
+}
 document.addEventListener("plum:go", ({ detail }) => {
   if (detail.what === "dial") goLine(detail.id);
   else if (detail.what === "scene") goScene(detail.id);
@@ -331,6 +354,10 @@ addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.target.matches("input[type=range]") && key.startsWith("Arrow")) return;
   if (/^[1-9]$/.test(key)) return goScene((data.scenes[Number(key) - 1] ?? { id: bench.state.scene }).id);
+  if (event.shiftKey && key.startsWith("Arrow") && metersSpot()) {
+    event.preventDefault();
+    return nudgeSpot({ ArrowLeft: -1, ArrowRight: 1 }[key] ?? 0, { ArrowUp: -1, ArrowDown: 1 }[key] ?? 0);
+  }
   const act = keys[key];
   if (!act || (event.repeat && key.length === 1)) return;
   event.preventDefault();

@@ -7,7 +7,12 @@ import { bench, byId, data, index } from "./store.js";
 let asked = null;
 const pixels = (element) => Math.min(1600, Math.max(320, Math.round(element.clientWidth * Math.min(devicePixelRatio, 2))));
 export const frameWidth = () => pixels(byId("frame"));
-export const seen = (extra = {}) => ({ detail: bench.state.loupe, view: bench.state.view, written: bench.state.written, ...extra });
+// Where spot metering looks, while the body meters a spot.
+export const meterSpot = () => {
+  const at = index.get("metering");
+  return at !== undefined && data.dials[at].values[bench.state.positions[at]] === "spot" ? bench.state.spot : "";
+};
+export const seen = (extra = {}) => ({ detail: bench.state.loupe, view: bench.state.view, written: bench.state.written, spot: meterSpot(), ...extra });
 const current = (width = frameWidth()) => renderUrl(data, bench.state.scene, bench.state.positions, width, seen());
 export const withDial = (dialId, place, width = frameWidth()) => {
   const positions = [...bench.state.positions];
@@ -63,7 +68,7 @@ async function showMarks() {
   marks.classList.toggle("covers", bench.state.apart);
   if (!kind) return;
   const more = bench.state.apart ? { than: referenceCode() } : bench.state.zebra ? { level: bench.state.zebra } : {};
-  const url = renderUrl(data, bench.state.scene, bench.state.positions, frameWidth(), { detail: bench.state.loupe, kind, more });
+  const url = renderUrl(data, bench.state.scene, bench.state.positions, frameWidth(), { detail: bench.state.loupe, spot: meterSpot(), kind, more });
   marks.src = url;
   if (!bench.state.apart) return;
   const [mean, high] = ((await fetch(url)).headers.get("Plum-Difference") ?? "").split(" ");

@@ -3,7 +3,7 @@ import { dialPairs, renderUrl } from "./address.js";
 import { Gauge } from "./gauge.js";
 import { Margin } from "./margin.js";
 import { drawPatches, pairOf } from "./patches.js";
-import { peek, seen, withDial } from "./picture.js";
+import { meterSpot, peek, seen, withDial } from "./picture.js";
 import { peeksOver } from "./peek.js";
 import { bench, byId, data, index } from "./store.js";
 
@@ -11,7 +11,7 @@ const gauge = new Gauge(byId("curve"));
 
 export const askQuery = (more = {}) => {
   const query = new URLSearchParams(dialPairs(data, bench.state.positions));
-  for (const [key, value] of Object.entries({ scene: bench.state.scene, body: data.body, intent: bench.state.intent, line: bench.state.line, schools: chosenSchools(), ...more })) query.set(key, value);
+  for (const [key, value] of Object.entries({ scene: bench.state.scene, body: data.body, intent: bench.state.intent, line: bench.state.line, schools: chosenSchools(), spot: meterSpot(), ...more })) query.set(key, value);
   return query;
 };
 
