@@ -82,6 +82,16 @@ def test_each_line_has_its_gauge(page, query, words):
     accessible(page)
 
 
+def test_the_ring_of_depths_leads_to_each_hue(page):
+    page.goto("/bench?body=wader-v1&line=depth_red&depth_blue=3&scene=beach")
+    settle(page)
+    chips = page.locator("#gauge-own [data-line]")
+    expect(chips).to_have_count(6)
+    accessible(page)
+    page.get_by_role("button", name="Depth blue +3").click()
+    expect(page.locator(".line.here")).to_have_attribute("aria-label", "Depth blue")
+
+
 def test_ways_to_look(page):
     page.goto("/bench?scene=painters&line=exposure")
     plain = picture(page)

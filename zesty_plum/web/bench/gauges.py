@@ -8,7 +8,7 @@ import numpy as np
 from ...core.arrays import MID_GREY, Array
 from ...core.bodies import Dial
 from ...core.colour.spaces import linear_srgb_to_oklab, oklab_to_linear_srgb, srgb_decode, srgb_encode
-from ...core.develop import balance, encode, sense
+from ...core.develop import balance, colouring, encode, sense
 from ...core.develop.pipeline import exposure_of, make_point
 from ...core.measure import texture
 from ...core.recipe import Recipe
@@ -18,6 +18,7 @@ from ..rendering import ENGINE
 
 WIDE, HIGH = 208, 168
 PLUM, ZEST, SOFT, FAINT = "#6a1d4e", "#f0a400", "#5f565c", "#bfb5bb"
+SIX_NAMES = ("red", "yellow", "green", "cyan", "blue", "magenta")  # of `colouring.SIX`
 # Fields of a look, and the gauge that shows what they do; a dial gets the gauge of the first field it touches.
 KINDS = {
     "saturation": "hues", "phase": "hues", "density": "hues", "depth_red": "hues", "depth_yellow": "hues", "depth_green": "hues",
@@ -44,9 +45,9 @@ def _path(points: Array, stroke: str, width: float = 2.2, dashes: str = "") -> s
     return f'<path d="M{steps}" fill="none" stroke="{stroke}" stroke-width="{width}"{dashed}/>'
 
 
-def _drawing(words: str, *parts: str) -> str:
+def _drawing(words: str, *parts: str, role: str = "img") -> str:
     label = escape(words, quote=True)
-    return f'<svg class="curve" viewBox="0 0 {WIDE} {HIGH}" role="img" aria-label="{label}">{"".join(parts)}</svg>'
+    return f'<svg class="curve" viewBox="0 0 {WIDE} {HIGH}" role="{role}" aria-label="{label}">{"".join(parts)}</svg>'
 
 
 def hues(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
@@ -61,7 +62,7 @@ def hues(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
             encoded = made.develop(np.clip(small @ np.array(made.matrix, np.float32).T * 2.0**each.look.exposure, 0, made.clip))
         at.append(linear_srgb_to_oklab(srgb_decode(encoded).astype(np.float32)))
     before, now = at
-    middle, radius, scale = np.array([WIDE / 2, 82.0]), 70.0, 70.0 / 0.28
+    middle, radius, scale = np.array([WIDE / 2, 78.0]), 62.0, 62.0 / 0.28
     ring = []
     for k in range(72):
         a, b = np.radians(5 * k), np.radians(5 * k + 5.4)
@@ -78,6 +79,7 @@ def hues(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
         (x0, y0), (x1, y1) = (middle + np.array([p[k, 1], -p[k, 2]]) * scale for p in (before, now))
         dots.append(f'<path d="M{x0:.1f} {y0:.1f}L{x1:.1f} {y1:.1f}" stroke="{FAINT}" stroke-width="1.2"/>')
         dots.append(f'<circle cx="{x1:.1f}" cy="{y1:.1f}" r="2.4" fill="{PLUM}"/>')
+    chips = _depth_chips(recipe, middle, radius)
     grown = float(np.hypot(now[:, 1], now[:, 2]).mean() / max(np.hypot(before[:, 1], before[:, 2]).mean(), 1e-6))
     words = (
         "as strong as shipped"
@@ -85,7 +87,25 @@ def hues(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
         else f"{abs(grown - 1):.0%} {'stronger' if grown > 1 else 'weaker'} than shipped"
     )
     note = _text(4, 165, f"colour {words}")
-    return _drawing(f"The scene's colours on the hue ring: {words}", *ring, *dots, note)
+    return _drawing(f"The scene's colours on the hue ring: {words}", *ring, *dots, *chips, note, role="group" if chips else "img")
+
+
+def _depth_chips(recipe: Recipe, middle: Array, radius: float) -> list[str]:
+    """Depth of six hues around the ring, each a way to its line, for bodies that have it."""
+    chips = []
+    for name, degrees in zip(SIX_NAMES, colouring.SIX, strict=True):
+        dial = next((d for d in recipe.camera.dials if d.id == f"depth_{name}"), None)
+        if dial is None:
+            continue
+        printed = dial.choice(recipe.dials[dial.id]).label
+        x, y = middle + radius * np.array([np.cos(np.radians(degrees)), -np.sin(np.radians(degrees))])
+        words = escape(f"{dial.label} {printed}", quote=True)
+        changed = recipe.dials[dial.id] != dial.default
+        fill, ink = (PLUM, "#fff") if changed else ("#fbfaf7", "#211a1f")
+        chips.append(f'<g data-line="{dial.id}" role="button" tabindex="0" aria-label="{words}"><title>{words}</title>'
+                     f'<circle cx="{x:.1f}" cy="{y:.1f}" r="12" fill="{fill}" stroke="{SOFT}"/>'
+                     f'{_text(x, y + 4, printed, "middle", ink)}</g>')  # fmt: skip
+    return chips
 
 
 def light(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:

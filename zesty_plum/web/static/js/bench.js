@@ -294,6 +294,15 @@ for (const button of document.querySelectorAll("[data-look]")) button.addEventLi
 for (const [id, key] of [["view", "view"], ["than", "than"], ["surround", "surround"], ["intent", "intent"], ["true-size", "size"]]) byId(id).addEventListener("change", () => change({ [key]: byId(id).value }));
 byId("intent").addEventListener("change", () => byId("intent").blur());
 byId("steps").addEventListener("toggle", showSteps);
+// The hue ring's chips lead to the lines of their hues.
+byId("gauge-own").addEventListener("click", (event) => {
+  const chip = event.target.closest("[data-line]");
+  if (chip) goLine(chip.dataset.line);
+});
+byId("gauge-own").addEventListener("keydown", (event) => {
+  const chip = event.key === "Enter" && event.target.closest("[data-line]");
+  if (chip) goLine(chip.dataset.line);
+});
 byId("match").addEventListener("submit", () => {
   byId("match-query").value = askQuery().toString();
   say("Looking for the nearest recipe …");

@@ -1,0 +1,83 @@
+"""Gauges: what they draw is what the core computes, read back off the drawing."""
+
+import re
+
+import numpy as np
+import pytest
+
+from zesty_plum.core import scenes
+from zesty_plum.core.bodies import bodies, body
+from zesty_plum.core.recipe import Recipe, make
+from zesty_plum.web.bench import gauges
+
+HERON, WADER = body("heron-m2"), body("wader-v1")
+
+
+def drawn(kind: str, dials: dict, camera=HERON, scene: str = "workshop") -> str:
+    shipped = Recipe("As shipped", camera.id, camera.complete({}))
+    return gauges.drawn(kind, scenes.load(scene), make("x", camera.id, dials), shipped)
+
+
+def test_every_dial_has_a_gauge_and_none_that_does_not_exist():
+    for camera in bodies().values():
+        for dial in camera.dials:
+            kind = gauges.kind_of(dial)
+            assert kind == "tone" or kind in gauges.DRAWN, dial.id
+
+
+@pytest.mark.parametrize(("dials", "bits", "white"), [({"output": "clip_8"}, 8, 255), ({"output": "clip_10"}, 10, 1023)])
+def test_code_values_of_all_stops_add_up_to_the_files(dials, bits, white):
+    """Between -6 and +4 stops the bars cannot hold more than there is from black to white, and Plain uses nearly all."""
+    svg = drawn("codes", dials, WADER, "boatyard")
+    values = [int(v) for v in re.findall(r'text-anchor="middle" fill="#5f565c">(\d+)</text>', svg)]
+    assert f"{bits} bits" in svg
+    assert len(values) == 10
+    assert 0.9 * white < sum(values) <= white + 5  # each rounded
+
+
+def test_limited_range_has_219_steps_where_full_has_255():
+    full, limited = (
+        sum(int(v) for v in re.findall(r'fill="#5f565c">(\d+)</text>', drawn("codes", {"output": "clip_8", "range": r}, WADER)))
+        for r in ("full", "limited")
+    )
+    assert limited / full == pytest.approx(219 / 255, abs=0.02)
+
+
+def test_the_noise_gauge_falls_where_the_second_native_iso_begins():
+    """Read off the line: just before ISO 2500 there is more noise than just after, and the mark stands between."""
+    svg = drawn("noise", {}, WADER)
+    line = re.search(r'<path d="M([^"]*)" fill="none" stroke="#6a1d4e"', svg)[1]
+    x, y = np.array([p.split() for p in line.split("L")], float).T
+    mark = float(re.search(r'<path d="M([\d.]+) 14V140"', svg)[1])
+    at = np.searchsorted(x, mark)
+    assert y[at + 1] > y[at - 1] + 3  # lower on the drawing is less
+    rises = np.diff(y) > 0
+    assert rises.sum() == 1  # everywhere else more ISO is more noise
+
+
+def test_white_stands_where_kelvin_says_and_lamps_where_they_burn():
+    """The scale is even in mired: two temperatures and a lamp keep their distances."""
+    places = []
+    for kelvin in (3230, 6020):
+        svg = drawn("light", {"white_balance": "kelvin", "kelvin": kelvin})
+        assert f"white at {kelvin} K" in svg
+        places.append(float(re.search(r'<path d="M([\d.]+) 86l', svg)[1]))
+    lamp = scenes.load("workshop").lights[0]
+    burns = float(re.search(r'<path d="M([\d.]+) 44V58"', svg)[1])
+    per_mired = (places[0] - places[1]) / (1e6 / 3230 - 1e6 / 6020)
+    assert burns - places[0] == pytest.approx((1e6 / lamp.kelvin - 1e6 / 3230) * per_mired, abs=1.5)
+
+
+def test_the_hue_ring_says_how_much_stronger_colours_are():
+    stronger = re.search(r"colour (\d+)% stronger than shipped", drawn("hues", {"colour": 2}, scene="garden"))
+    weaker = re.search(r"colour (\d+)% weaker than shipped", drawn("hues", {"colour": -2}, scene="garden"))
+    # A step is 12 percent of chroma; full colours give way at the edge of the gamut.
+    assert 15 <= int(stronger[1]) <= 26
+    assert 20 <= int(weaker[1]) <= 26
+    assert "as strong as shipped" in drawn("hues", {}, scene="garden")
+
+
+def test_scripts_in_a_name_do_not_reach_a_drawing():
+    svg = gauges._drawing('"><script>', gauges._text(0, 0, "<b>"))
+    assert "<script" not in svg
+    assert "<b>" not in svg
