@@ -70,7 +70,7 @@ def test_looking_at_a_step_chooses_nothing_and_a_square_chooses_two(page):
         ("line=colour&colour=3", "hue ring"),
         ("line=noise_filter", "Noise at mid grey"),
         ("line=sharpness&sharpness=2", "MTF50"),
-        ("line=kelvin&white_balance=kelvin", "kelvin"),
+        ("line=kelvin&white_balance=kelvin", "White is taken at 5260 K"),
         ("line=grain&grain=2", "RMS 2.0 %"),
         ("body=wader-v1&line=output&output=clip_10", "code values a stop, 10 bits"),
     ],

@@ -22,6 +22,48 @@ _PLACES = np.linspace(0, 1, RAMP)
 
 
 @dataclass(frozen=True)
+class Curve:
+    """A grey curve: a style's tone bent by highlights and shadows, with a film's ends. Looks that differ in colour share it."""
+
+    base: tone.Tone
+    film: tone.Film
+    highlights: float
+    shadows: float
+    white: float
+
+    def display(self, light: Array) -> Array:
+        """Display light 0 to 1 of grey scene light (...,), over black."""
+        stops = np.log2(np.maximum(light, 1e-9) / np.float32(MID_GREY))
+        shown = tone.display(bend.bend(stops, self.highlights, self.shadows, self.white), self.base, self.white)
+        if self.film.black_level or (self.film.knee_slope and self.film.knee_point < 1):
+            shown = srgb_decode(tone.filmed(srgb_encode(shown), self.film))
+        return shown
+
+
+def _log_range(clip: float) -> tuple[float, float]:
+    return float(np.log2(DARKEST)), float(np.log2(clip + DARKEST))
+
+
+def _shaper_to_light(x: Array, clip: float) -> Array:
+    low, high = _log_range(clip)
+    return np.asarray(np.exp2(low + x * (high - low)) - DARKEST, np.float32)
+
+
+@lru_cache(maxsize=48)
+def _grey_ramp(curve: Curve) -> tuple[Array, Array]:
+    """Places in the cube and encoded grey along the shaper."""
+    light = _shaper_to_light(_PLACES.astype(np.float32), MID_GREY * 2.0**curve.white)
+    grey = srgb_encode(curve.display(light)).astype(np.float64)
+    even = (grey - grey[0]) / (grey[-1] - grey[0])
+    return (1 - sum(LEAN)) * even + LEAN[0] * _PLACES + LEAN[1] * (1 - np.sqrt(np.maximum(1 - even, 0))), grey
+
+
+@lru_cache(maxsize=48)
+def _curve_table(curve: Curve) -> Array:
+    return tone.curve_table(curve.display, curve.white)
+
+
+@dataclass(frozen=True)
 class Point:
     """Everything that turns one scene colour into one display colour."""
 
@@ -41,21 +83,19 @@ class Point:
     def _display(self, rgb: Array) -> Array:
         return srgb_encode(self._colour(self._tone(rgb)))
 
-    def _curve(self, light: Array) -> Array:
-        stops = np.log2(np.maximum(light, 1e-9) / np.float32(MID_GREY))
-        bent = bend.bend(stops, self.look.highlights, self.look.shadows, self.white)
-        display = tone.display(bent, self.style.tone, self.white)
-        film = tone.Film(self.look.black_level, self.look.knee_point, self.look.knee_slope)
-        if film.black_level or (film.knee_slope and film.knee_point < 1):
-            display = srgb_decode(tone.filmed(srgb_encode(display), film))
-        return display
+    @property
+    def curve(self) -> "Curve":
+        """What it does to greys, over black."""
+        look = self.look
+        film = tone.Film(look.black_level, look.knee_point, look.knee_slope)
+        return Curve(self.style.tone, film, look.highlights, look.shadows, self.white)
 
     def grey_curve(self, light: Array) -> Array:
         """Encoded value 0 to 1 of grey scene light (...,), black level included."""
-        return srgb_encode(tone.lift(self._curve(light), self.style.tone))
+        return srgb_encode(tone.lift(self.curve.display(light), self.style.tone))
 
     def _tone(self, rgb: Array) -> Array:
-        return tone.apply(rgb, self.style.tone, _curve_of(self))
+        return tone.apply(rgb, self.style.tone, _curve_table(self.curve))
 
     def _colour(self, display: Array) -> Array:
         spread = 1 + 0.25 * self.style.tone.keep_hue
@@ -81,12 +121,11 @@ class Point:
     @property
     def log_range(self) -> tuple[float, float]:
         """log2 of light at the two ends of the shaper; above it, in the display's primaries, all is white."""
-        return float(np.log2(DARKEST)), float(np.log2(self.clip + DARKEST))
+        return _log_range(self.clip)
 
     def shaper_to_light(self, x: Array) -> Array:
         """Place on the shaper, 0 to 1, to light in the display's primaries."""
-        low, high = self.log_range
-        return np.asarray(np.exp2(low + x * (high - low)) - DARKEST, np.float32)
+        return _shaper_to_light(x, self.clip)
 
     def to_shaper(self, rgb: Array) -> Array:
         """Balanced light (..., 3), linear Rec.2020, clipped by the sensor, to places on the shaper."""
@@ -100,7 +139,12 @@ class Point:
         The cube holds what colour adds to the first, so greys come out exact; of a monochrome style it holds all. The second
         leans away from grey and gives the cube room at both ends, where tone is flat and colour still moves.
         """
-        return _ramp_of(self)
+        places, grey = _grey_ramp(self.curve)
+        if self.style.colouring.mono is None:
+            return grey, places
+        # One value for all channels: what a cube adds to three would leave a trace of colour.
+        even = (grey - grey[0]) / (grey[-1] - grey[0])
+        return np.zeros(RAMP), (1 - LEAST_LEAN) * even + LEAST_LEAN * _PLACES
 
     def table(self, size: int) -> Array:
         """The look on a (size, size, size, 3) grid of its places in the cube, or of a finished picture's encoded sRGB."""
@@ -109,21 +153,6 @@ class Point:
             steps = self.shaper_to_light(np.interp(steps, self.ramp()[1], _PLACES).astype(np.float32))
         grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1)
         return self.finish(grid) if self.finished else self._display(grid)
-
-
-@lru_cache(maxsize=48)
-def _ramp_of(made: Point) -> tuple[Array, Array]:
-    grey = srgb_encode(made._curve(made.shaper_to_light(_PLACES.astype(np.float32)))).astype(np.float64)
-    even = (grey - grey[0]) / (grey[-1] - grey[0])
-    if made.style.colouring.mono is not None:
-        # One value for all channels: what a cube adds to three would leave a trace of colour.
-        return np.zeros(RAMP), (1 - LEAST_LEAN) * even + LEAST_LEAN * _PLACES
-    return grey, (1 - sum(LEAN)) * even + LEAN[0] * _PLACES + LEAN[1] * (1 - np.sqrt(np.maximum(1 - even, 0)))
-
-
-@lru_cache(maxsize=48)
-def _curve_of(made: Point) -> Array:
-    return tone.curve_table(made._curve, made.white)
 
 
 def as_tuple(matrix: Matrix) -> tuple[tuple[float, ...], ...]:

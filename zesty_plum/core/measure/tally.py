@@ -14,12 +14,29 @@ LIGHTNESS, CHROMA, APART, NOISE, COLOUR_NOISE = range(5)
 
 
 @numba.njit(nogil=True, cache=True)
-def _count(labels: Bytes8, values: Array, most: Array, histograms: Array) -> None:
-    """`values` (n, 5) into histograms (labels, 5, BINS), places by square root so that small ones are told apart."""
+def _count(
+    labels: Bytes8,
+    lab: Array,
+    apart: Array,
+    noise: Array,
+    coloured: Array,
+    full: Array,
+    most: Array,
+    histograms: Array,
+    sums: Array,
+) -> None:
+    """Into histograms (labels, 5, BINS), places by square root so that small values are told apart, and sums (labels, 7)."""
     for i in range(labels.size):
+        light, a, b, label = lab[i, 0], lab[i, 1], lab[i, 2], labels[i]
+        chroma = np.sqrt(a * a + b * b)
+        values = (light, chroma, apart[i], noise[i], coloured[i])
         for k in range(5):
-            at = int(np.sqrt(max(values[i, k], np.float32(0)) / most[k]) * BINS)
-            histograms[labels[i], k, min(at, BINS - 1)] += 1
+            at = int(np.sqrt(max(values[k], np.float32(0)) / most[k]) * BINS)
+            histograms[label, k, min(at, BINS - 1)] += 1
+        for k, value in enumerate((light, a, b, chroma, apart[i])):
+            sums[label, k] += value
+        sums[label, 5] += full[i]
+        sums[label, 6] += 1
 
 
 @numba.njit(nogil=True, cache=True)
@@ -27,10 +44,13 @@ def marked(mask: Bytes8, marks: Bytes8, counts: Array) -> None:
     """How many pixels of each label carry each mark, into (labels, 3); the mask may have another size than the marks."""
     height, width = marks.shape
     rows, columns = mask.shape
+    beside = np.empty(width, np.int64)
+    for x in range(width):
+        beside[x] = x * columns // width
     for y in range(height):
-        row = y * rows // height
+        row = mask[y * rows // height]
         for x in range(width):
-            counts[mask[row, x * columns // width], marks[y, x]] += 1
+            counts[row[beside[x]], marks[y, x]] += 1
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,12 +77,8 @@ class Tally:
 
 def tally(labels: Bytes8, lab: Array, apart: Array, noise: tuple[Array, Array], full: Array, regions: int) -> list[Tally]:
     """One tally for each label 0 to `regions` of a small picture (h, w)."""
-    flat = labels.reshape(-1)
-    chroma = np.hypot(lab[..., 1], lab[..., 2])
-    values = np.stack([lab[..., 0], chroma, apart, *noise], -1).reshape(-1, 5).astype(np.float32)
-    histograms = np.zeros((regions + 1, 5, BINS), np.int32)
-    _count(flat, values, MOST, histograms)
-    parts = (lab[..., 0], lab[..., 1], lab[..., 2], chroma, apart, full)
-    sums = np.stack([np.bincount(flat, np.asarray(part, np.float64).reshape(-1), regions + 1) for part in parts], 1)
-    counts = np.bincount(flat, minlength=regions + 1)
-    return [Tally(histograms[k], sums[k], int(counts[k])) for k in range(regions + 1)]
+    flat, size = labels.reshape(-1), labels.size
+    histograms, sums = np.zeros((regions + 1, 5, BINS), np.int32), np.zeros((regions + 1, 7))
+    grey, coloured = (np.ascontiguousarray(n, np.float32).reshape(size) for n in noise)
+    _count(flat, lab.reshape(size, 3), apart.reshape(size), grey, coloured, full.reshape(size), MOST, histograms, sums)
+    return [Tally(histograms[k], sums[k, :6], int(sums[k, 6])) for k in range(regions + 1)]

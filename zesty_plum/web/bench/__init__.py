@@ -203,7 +203,7 @@ def facts() -> Response:
         before=curve(make_point(scene, shipped.look, sensor)),
         histogram=histogram(scene, made, bias),
         bands=bands(scene, made, bias),
-        white=f"{1e6 / light[0]:.0f} K",
+        white=gauges.printed(light[0]),
         duv=f"{light[1]:+.3f}",
         kind=kind,
         gauge=gauges.drawn(kind, scene, recipe, shipped),

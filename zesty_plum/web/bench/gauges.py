@@ -108,6 +108,11 @@ def _depth_chips(recipe: Recipe, middle: Array, radius: float) -> list[str]:
     return chips
 
 
+def printed(mired: float) -> str:
+    """Kelvin as bodies print it, to ten."""
+    return f"{round(1e6 / mired, -1):.0f} K"
+
+
 def light(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
     """The scene's lights from cool to warm, and what the recipe takes for white."""
     del shipped
@@ -133,7 +138,7 @@ def light(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
         parts.append(_text(min(max(at, half), WIDE - half), 40 - 14 * k, lamp.kind, "middle"))
     here = x(mired)
     parts.append(f'<path d="M{here:.1f} 86l-6 11h12z" transform="translate(0 16)" fill="{PLUM}"/>')
-    parts.append(_text(min(max(here, 52), WIDE - 52), 126, f"white at {1e6 / mired:.0f} K", "middle", PLUM))
+    parts.append(_text(min(max(here, 52), WIDE - 52), 126, f"white at {printed(mired)}", "middle", PLUM))
     if scene.auto_light and not scene.finished:
         card = mired - scene.card_light[0]
         # Taking a bluer light than the card's for white makes the picture warmer.
@@ -142,7 +147,7 @@ def light(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
         )
         parts.append(_text(WIDE / 2, 146, words, "middle"))
     parts.append(_text(WIDE / 2, 162, f"Duv {duv:+.3f}", "middle"))
-    return _drawing(f"White is taken at {1e6 / mired:.0f} kelvin", *parts)
+    return _drawing(f"White is taken at {printed(mired)}", *parts)
 
 
 def noise(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
