@@ -24,9 +24,10 @@ VIEWS = [
         DESK,
         ["ArrowRight", "ArrowRight", "ArrowUp", "ArrowUp", "ArrowRight", "t"],
     ),
+    ("bench-depth", "/bench?body=wader-v1&scene=beach&line=depth_blue&depth_blue=3&depth_red=2", DESK, []),
     ("bench-phone", "/bench?slip=4&scene=workshop&line=highlights", PHONE, []),
     ("slips", "/slips", DESK, []),
-    ("wall", "/wall?scene=workshop&r=slip-4&r=slip-1&r=slip-3&r=slip-2", DESK, []),
+    ("wall", "/wall?scene=painters&scene=workshop&r=slip-4&r=slip-1&r=slip-3&r=slip-2", DESK, []),
 ]
 
 

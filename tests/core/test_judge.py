@@ -47,7 +47,7 @@ TRIPS = [
     ("too_cool", "corner", {"white_balance": "lamps"}, "finished"),
     ("too_magenta", "corner", {"shift_red": 6, "shift_blue": 6}, "finished"),
     ("too_green", "corner", {"shift_red": -6, "shift_blue": -6}, "finished"),
-    ("noisy_skin", "workshop", {"exposure": 0, "sharpness": 4}, "finished"),
+    ("noisy_skin", "workshop", {"exposure": 1, "sharpness": 4}, "finished"),
     ("smeared", "workshop", {"noise_filter": 8}, "finished"),
     ("halo", "corner", {"sharpness": 4, "clarity": 5}, "finished"),
     ("sharpened_for_grade", "corner", {"sharpness": 3, "output": "clip_10", "style": "ledger"}, "grade"),
@@ -131,3 +131,10 @@ def test_a_step_is_told_with_its_sign():
 def test_who_keeps_the_lamps_warm_is_not_told_that_they_are():
     assert "too_warm" not in said("workshop", {"white_balance": "keep_warm"})
     assert "too_warm" in said("workshop", {"white_balance": "shade"})
+
+
+def test_grain_that_is_wanted_is_not_told_as_noise_and_neither_is_texture():
+    noisy = {"exposure": 1, "sharpness": 4}
+    assert "noisy_skin" in said("workshop", noisy)
+    assert "noisy_skin" not in said("workshop", {**noisy, "grain": 2})
+    assert "noisy_skin" not in said("boatyard", {"sharpness": 4, "clarity": 4})  # daylight, a beard and wrinkles

@@ -7,9 +7,11 @@ from scipy import ndimage, stats
 
 from tests.builders import HERON, flat_scene, rendered
 from zesty_plum.core import scenes
+from zesty_plum.core.colour.lab import encoded_to_lab
 from zesty_plum.core.develop import detail, grain, kernels, reduce_noise, sense
 from zesty_plum.core.look import Look
-from zesty_plum.core.measure import texture
+from zesty_plum.core.measure import expected, texture
+from zesty_plum.core.measure.figures import measure
 
 SENSOR = HERON.sensor
 
@@ -174,3 +176,23 @@ def test_same_seed_same_bytes():
     first, again, other = (rendered(scene, seed=s, **dials).pixels for s in (7, 7, 8))
     assert first.tobytes() == again.tobytes()
     assert first.tobytes() != other.tobytes()
+
+
+@pytest.mark.parametrize("ev", [14, 6, 3])
+@pytest.mark.parametrize("level", [0.05, 0.18, 0.5])
+def test_the_most_noise_there_can_be_is_what_a_flat_field_shows(ev, level):
+    """A grey field developed whole: the deviation of its L* is the law's, within a tenth, at every ISO and level."""
+    scene = flat_scene(level, ev100=ev, size=(300, 450))
+    for dials in ({}, {"style": "ledger"}, {"grain": 2}):
+        picture = rendered(scene, 450, **dials)
+        lab = encoded_to_lab(picture.encoded)[..., 0]
+        most = expected.noise_most(scene, HERON.interpret(dials), SENSOR, picture, float(lab.mean())) / expected.ROOM
+        assert lab.std() == pytest.approx(most, rel=0.1)
+
+
+def test_texture_is_not_told_as_noise():
+    """Cloth in daylight: an estimate from the picture alone would call its threads noise."""
+    scene, look = scenes.load("corner"), HERON.interpret({"sharpness": 4})
+    picture = rendered(scene, 960, sharpness=4)
+    found = measure(scene, look, SENSOR, picture, rendered(scene, 960)).regions["texture"]
+    assert found.noise <= expected.noise_most(scene, look, SENSOR, picture, found.lightness) < 1.0

@@ -41,11 +41,13 @@ class Remedy:
 
 @dataclass(frozen=True)
 class Verdict:
-    """One sentence with its evidence: `region` and the middle of the spot (x, y as shares), the figure and its limit."""
+    """One sentence with its evidence: `weight` as in the rules (1: only worth knowing), `region`, the middle of the spot
+    (x, y as shares), the figure and its limit."""
 
     rule: str
     sentence: str
     reason: str
+    weight: int
     importance: float
     region: str
     at: tuple[float, float] | None
@@ -244,5 +246,5 @@ def judge(
         over = rule.excess(value) / max(abs(rule.limit), 1e-6)
         importance = rule.weight * min(2.0, 1 + 0.25 * over)
         remedy = _remedy(rule, region, recipe, small) if small and rule.fields else None
-        found.append(Verdict(rule.id, sentence, rule.reason, importance, region, at, value, rule.limit, remedy))
+        found.append(Verdict(rule.id, sentence, rule.reason, rule.weight, importance, region, at, value, rule.limit, remedy))
     return sorted(found, key=lambda v: -v.importance)

@@ -4,7 +4,9 @@ Colour figures are taken on a copy at most `WIDE` pixels across, where noise and
 clipping and noise on the picture as it is.
 """
 
+from collections.abc import Callable
 from dataclasses import asdict, dataclass
+from functools import partial
 from typing import Any
 
 import cv2
@@ -20,13 +22,12 @@ from ..develop.pipeline import Picture, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
-from . import tally, texture
+from . import expected, tally, texture
 
 WIDE = 400  # pixels across on which colour is judged
 D65_MIRED = 1e6 / 6504
 PLAIN_CONTRAST = 1.28
 SKIN_HUE = 49.0  # preferred skin on displays, degrees of CIELAB hue (Zeng and Luo 2013)
-LEAST_CALM = 400  # pixels of a region below which texture cannot be told from noise, which then counts as none
 LEAST_PIXELS = 24  # of a region on the small copy, below which it is left out
 AT_END, FAR_FROM_GREY = 0.012, 35.0
 BLACK, WHITE = 0.02, 0.98  # encoded values within which a stop counts as held
@@ -110,15 +111,14 @@ def _fine_noise(channels: Array) -> Array:
     return np.asarray(np.abs(cv2.filter2D(channels, -1, mask, borderType=cv2.BORDER_REFLECT)))
 
 
-def _of(counted: tally.Tally, marks: Array, share: float) -> Figures:
-    """Figures from a tally and the counts of plain, clipped and crushed pixels (3,)."""
+def _of(counted: tally.Tally, marks: Array, share: float, most: Callable[[float], float]) -> Figures:
+    """Figures from a tally, the counts of plain, clipped and crushed pixels (3,), and the most noise there can be by L*."""
     light = [max((counted.percentile(tally.LIGHTNESS, p) + 16) / 116, 0.04) ** 3 for p in (5, 95)]  # display light from L*
     pixels = max(int(marks.sum()), 1)
     a, b = counted.mean(1), counted.mean(2)
     # Noise: the calmer half counts, so that texture does not; for normal noise 0.31864 of a deviation lies at a quarter.
     noise, colour_noise = (counted.percentile(kind, 25) / 0.31864 for kind in (tally.NOISE, tally.COLOUR_NOISE))
-    if counted.count < LEAST_CALM:
-        noise, colour_noise = 0.0, 0.0
+    noise = min(noise, most(counted.mean(0)))
     return Figures(
         share,
         float(marks[1] / pixels),
@@ -181,9 +181,12 @@ def measure(scene: Scene, look: Look, sensor: Sensor, picture: Picture, plain: P
     counted = tally.tally(labels, lab, apart, (grey, coloured), full, most)
     marks = np.zeros((most + 1, 3), np.int64)
     tally.marked(mask, picture.marks, marks)
-    frame = _of(sum(counted[1:], counted[0]), marks.sum(0), 1.0)
+    noise_most = partial(expected.noise_most, scene, look, sensor, picture)
+    frame = _of(sum(counted[1:], counted[0]), marks.sum(0), 1.0, noise_most)
     found = {name: value for name, value in scene.regions.items() if counted[value].count >= LEAST_PIXELS}
-    regions = {name: _of(counted[value], marks[value], counted[value].count / labels.size) for name, value in found.items()}
+    regions = {
+        name: _of(counted[value], marks[value], counted[value].count / labels.size, noise_most) for name, value in found.items()
+    }
     iso = picture.exposure.iso if picture.exposure else None
     return Report(
         frame,

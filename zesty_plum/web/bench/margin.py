@@ -70,10 +70,12 @@ def what_steps_do() -> Response:
 
 @blueprint.get("/bench/failing/<scene_id>")
 def failing(scene_id: str) -> Response:
-    """Where a recipe fails its intent in one scene: the weightiest verdict, or nothing. For the sheet of all scenes."""
+    """The weightiest verdict in one scene, or nothing, and whether the recipe fails its intent there: not where what is said is
+    only worth knowing. For the sheet of all scenes."""
     recipe = address.recipe_from(request.args)
     found = judge(address.scene_of(scene_id), recipe, schools(), remedies=False, pause=_pause())
-    return jsonify(sentence=found[0].sentence if found else "", more=max(0, len(found) - 1))
+    fails = any(v.weight > 1 for v in found)
+    return jsonify(sentence=found[0].sentence if found else "", more=max(0, len(found) - 1), fails=fails)
 
 
 @blueprint.get("/bench/best")

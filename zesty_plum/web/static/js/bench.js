@@ -1,7 +1,7 @@
 // The Bench: collects what is chosen, keeps it in the address, shows what the server renders.
 import { benchQuery, readQuery, renderUrl } from "./address.js";
 import { isTyping, post, say } from "./app.js";
-import { peek, seen, showOther, showPicture } from "./picture.js";
+import { metersSpot, peek, seen, showOther, showPicture } from "./picture.js";
 import { askQuery, onTake, showFacts, showSteps } from "./said.js";
 import { openSave, showTake } from "./saving.js";
 import { drawChoice, drawSheet } from "./sheet.js";
@@ -261,7 +261,6 @@ byId("scenes").addEventListener("click", (event) => {
 byId("wipe").addEventListener("input", showOther);
 
 // A body that meters a spot looks where the picture is clicked; with Shift the arrow keys move the place.
-const metersSpot = () => data.dials[index.get("metering")]?.values[bench.state.positions[index.get("metering")]] === "spot";
 const inFrame = (value) => Math.min(1, Math.max(0, value)).toFixed(3);
 byId("frame").addEventListener("click", (event) => {
   if (!metersSpot() || bench.state.wipe || bench.state.loupe) return;

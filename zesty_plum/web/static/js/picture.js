@@ -7,11 +7,11 @@ import { bench, byId, data, index } from "./store.js";
 let asked = null;
 const pixels = (element) => Math.min(1600, Math.max(320, Math.round(element.clientWidth * Math.min(devicePixelRatio, 2))));
 export const frameWidth = () => pixels(byId("frame"));
-// Where spot metering looks, while the body meters a spot.
-export const meterSpot = () => {
+export const metersSpot = () => {
   const at = index.get("metering");
-  return at !== undefined && data.dials[at].values[bench.state.positions[at]] === "spot" ? bench.state.spot : "";
+  return at !== undefined && data.dials[at].values[bench.state.positions[at]] === "spot";
 };
+export const meterSpot = () => (metersSpot() ? bench.state.spot : "");
 export const seen = (extra = {}) => ({ detail: bench.state.loupe, view: bench.state.view, written: bench.state.written, spot: meterSpot(), ...extra });
 const current = (width = frameWidth()) => renderUrl(data, bench.state.scene, bench.state.positions, width, seen());
 export const withDial = (dialId, place, width = frameWidth()) => {

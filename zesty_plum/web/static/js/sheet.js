@@ -36,7 +36,7 @@ export async function drawSheet({ scenes: every, holder, state, render, failing,
   let failed = 0;
   let looked = 0;
   const tell = () => {
-    state.textContent = looked < cells.length ? `Looked at ${looked} of ${cells.length} …` : failed ? `It falls short in ${failed} of ${cells.length} scenes.` : cells.length ? `Nothing to say in any of the ${cells.length} scenes.` : "No scene is chosen.";
+    state.textContent = looked < cells.length ? `Looked at ${looked} of ${cells.length} …` : failed ? `It falls short in ${failed} of ${cells.length} scenes.` : cells.length ? `It does what it is for in all ${cells.length} scenes.` : "No scene is chosen.";
   };
   tell();
   // Two at a time, as the machine has hands.
@@ -45,11 +45,11 @@ export async function drawSheet({ scenes: every, holder, state, render, failing,
     for (let next = queue.shift(); next && next.cell.isConnected; next = queue.shift()) {
       const answer = await fetch(failing(next.scene.id), { headers: { Accept: "application/json" } }).catch(() => null);
       if (!next.cell.isConnected) return;
-      const said = answer?.ok ? await answer.json() : { sentence: "", more: 0 };
+      const said = answer?.ok ? await answer.json() : { sentence: "", more: 0, fails: false };
       looked += 1;
-      failed += said.sentence ? 1 : 0;
+      failed += said.fails ? 1 : 0;
       next.says.textContent = said.sentence + (said.more ? ` And ${said.more} more.` : "");
-      next.cell.classList.toggle("fails", Boolean(said.sentence));
+      next.cell.classList.toggle("fails", said.fails);
       tell();
     }
   };

@@ -1,0 +1,43 @@
+"""How much noise there can be at a lightness: what the sensor's law says, carried through the curve, sharpness and grain.
+
+An estimate from the picture alone takes fine texture for noise; what is more than the camera can have made is texture.
+"""
+
+import numpy as np
+
+from ..arrays import MID_GREY
+from ..colour.spaces import LUMA_709, srgb_decode, srgb_encode
+from ..develop import clarity, sense
+from ..develop.pipeline import Picture, make_point
+from ..look import Look, Sensor
+from ..scenes.scene import Scene
+
+LEVELS = 480
+ROOM = 1.25  # how much above the law an estimate may lie before it is taken for texture
+
+
+def noise_most(scene: Scene, look: Look, sensor: Sensor, picture: Picture, lightness: float) -> float:
+    """Standard deviation in L* that grey of this mean L* can have in the picture, with `ROOM` and without the noise filter."""
+    made = make_point(scene, look, sensor)
+    stops = np.linspace(-9, made.white, LEVELS)
+    grey = made.grey_curve((MID_GREY * np.exp2(stops)).astype(np.float32)).astype(np.float64)
+    here = float(srgb_encode(np.array(((lightness + 16) / 116) ** 3)))
+    at = float(np.interp(here, grey, stops))
+    if picture.exposure is None:
+        deviation = scene.noise_present
+    else:
+        level = MID_GREY * 2.0**at
+        law = float(sense.noise_deviation(np.array([level], np.float32), sensor, picture.exposure.iso, picture.pixels.shape[1])[0])
+        slope = float(np.interp(at, stops, np.gradient(grey, stops)))
+        # Three channels of independent noise, weighed as brightness weighs them.
+        deviation = slope * law / (level * np.log(2)) * float(np.linalg.norm(LUMA_709))
+    deviation *= (1 + max(0.0, look.sharpness)) * (1 + clarity.GAIN * max(0.0, look.clarity))
+    deviation = float(np.hypot(deviation, look.grain * 4 * here * (1 - here)))
+    return ROOM * deviation * _lightness_slope(here)
+
+
+def _lightness_slope(encoded: float) -> float:
+    """Change of L* by encoded grey."""
+    near = np.clip([encoded - 0.005, encoded + 0.005], 0, 1)
+    steps = 116 * np.cbrt(srgb_decode(near)) - 16
+    return float((steps[1] - steps[0]) / (near[1] - near[0]))
