@@ -18,7 +18,7 @@ demo: $(VENV)/.installed
 	$(BIN)/zesty-plum demo --port $(PORT)
 
 test: $(VENV)/.installed
-	@./tools/browser.sh
+	@./tools/outsiders.sh
 	$(BIN)/python -m pytest
 
 check: $(VENV)/.installed
@@ -32,11 +32,11 @@ css:
 	@./tools/stylesheet.sh
 
 bench: $(VENV)/.installed
-	@./tools/browser.sh
+	@./tools/outsiders.sh
 	$(BIN)/python -m benchmarks
 
 shots: $(VENV)/.installed
-	@./tools/browser.sh
+	@./tools/outsiders.sh
 	$(BIN)/python tools/shots.py
 
 figures: $(VENV)/.installed

@@ -63,7 +63,7 @@ OLD = Person(
     beard_length=0.05, grey=0.75, hair="curls", hairs=14000, hair_length=0.10, eumelanin=1.2, pheomelanin=0.0,
     iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)), sclera=(0.46, 0.40, 0.34), garment="smock", jumper=(0.05, 0.09, 0.13),
     collar=5.5,
-    at=(2.5, 0.2, -3.2), facing=10,
+    at=(2.35, -0.5, -1.0), facing=10,
 )  # fmt: skip
 
 
@@ -158,7 +158,7 @@ def hash_seed(name):
 
 
 WARM, RED, PALE = (1.0, 0.42, 0.10), (1.0, 0.16, 0.03), (1.0, 0.55, 0.20)
-GLOW = 0.65
+GLOW = 0.22
 CARRY = {**ARMS_DOWN, **STEP, "upperarm01.R": (-70, 0, 20), "lowerarm01.R": (-60, 0, 0), **curl("R", 45)}
 
 
@@ -213,7 +213,7 @@ def make(folder):
     for key, tint in (("warm", WARM), ("pale", PALE), ("red", RED)):
         glowing(scene, key, bodies[key], tint)
     faces = [p.eye.mean(0) for p in people]
-    beside(scene, "right", np.array([7.3, 7.4, 1.8]), faces[1], 2.4, 2.6)
+    beside(scene, "right", np.array([6.6, 7.2, 4.0]), faces[1], 2.4, 4.2)
     beside(scene, "left", np.array([-4.9, 7.0, 6.6]), faces[0], 2.2, 1.5)
     for x, y, z, top in ((0.35, 1.5, 2.6, 6.3), (5.1, 2.0, -5.0, 9.6), (-5.0, 2.0, -4.0, 9.8)):
         poles.append(tube(np.array([[x + 0.9, y, z + 0.2], [x + 0.5, (y + top) / 2, z + 0.15], [x, top, z]]), 0.07, 8))
@@ -230,6 +230,6 @@ def make(folder):
         both_sides(surface({"type": "uniform", "value": 0.30}, 0.9, 0.2)),
         "sash",
     )
-    night = assets.toned(assets.panorama("night"), daylight_rgb(9500))
+    night = assets.toned(assets.panorama("night"), daylight_rgb(6500))
     scene["light_night"] = panorama_light(night, 0.0035, turn=60)
     return scene, people, look, (np.array([-1.7, 6.4, 2.6]), np.array([0.1, 0.0, 1.0]))

@@ -43,7 +43,7 @@ COOK = Person(
              ("mouth/mouth-scale-horiz-incr", 0.2),
              ("mouth/mouth-laugh-lines-in", 0.35), ("eyes/l-eye-bag-incr", 0.3), ("eyes/r-eye-bag-incr", 0.3),
              ("eyes/l-eye-height2-incr", 0.3), ("eyes/r-eye-height2-incr", 0.3), ("eyes/l-eye-height1-incr", 0.25),
-             ("eyes/r-eye-height1-incr", 0.25), *smile(0.75, 0.4), *uneven(1.2)],
+             ("eyes/r-eye-height1-incr", 0.25), *smile(0.5, 0.25), *uneven(1.0)],
     melanin=(0.07, 0.28), melanin_slope=2.0, redness=1.1, freckles=60, moles=6, wrinkles=0.5, lip_blood=0.5, lip_melanin=0.1,
     brow_width=0.9,
     brow_hairs=430, brow_colour=(0.03, 0.022, 0.018), lash_colour=(0.012, 0.01, 0.008), eumelanin=1.0, pheomelanin=0.1, cap=(0.06,
@@ -62,7 +62,7 @@ GUEST = Person(
     brow_colour=(0.13, 0.08, 0.04), lash_colour=(0.05, 0.035, 0.02), lashes=0.7, beard_hairs=6000, beard_length=0.028,
     hair="swept", hairs=26000,
     hair_length=0.40, eumelanin=0.95, pheomelanin=0.18, iris=((0.10, 0.14, 0.17), (0.07, 0.08, 0.06)), garment="smock",
-    jumper=(0.22, 0.26, 0.30), collar=5.5, at=(2.7, 0.15, -1.8), facing=-14,
+    cap=(0.34, 0.22, 0.05), jumper=(0.22, 0.26, 0.30), collar=5.5, at=(2.7, -0.45, -1.5), facing=-14,
 )  # fmt: skip
 
 

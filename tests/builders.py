@@ -36,3 +36,7 @@ def file_of(pixels: np.ndarray, kind: str = "PNG", **more) -> bytes:
     out = io.BytesIO()
     Image.fromarray(pixels).save(out, kind, **more)
     return out.getvalue()
+
+
+def named(name: str, body_id: str = HERON.id, note: str = "", author: str = "", **dials) -> Recipe:
+    return make(name, body_id, dials, note=note, author=author)

@@ -102,10 +102,10 @@ def _run(data: Path, host: str, port: int, with_demo: bool) -> None:
     app = create_app(data)
     if with_demo:
         from .demo import recipes as crew
-        from .store import database, slips
+        from .store import database, shelf, slips
 
         with database.connect(data / "plum.db") as db:
-            if not slips.listed(db) and not slips.listed(db, deleted=True):
+            if not shelf.count(db) and not shelf.count(db, deleted=True):
                 for made in crew():
                     slips.create(db, made, datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ"))
         db.close()

@@ -11,7 +11,7 @@ import pytest
 
 from tests.builders import recipe
 from zesty_plum.core.errors import NotFound, PlumError
-from zesty_plum.store import database, slips
+from zesty_plum.store import database, shelf, slips
 
 NOW = "2026-10-03T18:00:00Z"
 
@@ -40,10 +40,10 @@ def test_versions_are_kept_and_none_is_overwritten(db):
 def test_trash_gives_back_and_names_are_checked(db):
     slip = slips.create(db, recipe("  Kite \n weather "), NOW)
     assert slip.name == "Kite weather"
-    slips.delete(db, slip.id, NOW)
-    assert slips.listed(db) == []
-    assert [s.id for s in slips.listed(db, deleted=True)] == [slip.id]
-    assert slips.restore(db, slip.id).name == "Kite weather"
+    slips.delete(db, [slip.id], NOW)
+    assert shelf.find(db) == []
+    assert shelf.find(db, deleted=True) == [slip.id]
+    assert slips.restore(db, [slip.id])[0].name == "Kite weather"
     for name in ("", "  ", "x" * 121):
         with pytest.raises(PlumError):
             slips.rename(db, slip.id, name)
@@ -66,22 +66,25 @@ def test_settings_of_the_file(db):
 def test_a_migration_is_all_or_nothing_and_keeps_a_copy(tmp_path):
     path, schema = tmp_path / "plum.db", tmp_path / "schema"
     schema.mkdir()
-    (schema / "001_begin.sql").write_text((database.SCHEMA / "001_begin.sql").read_text())
+    for file in database.SCHEMA.glob("*.sql"):
+        (schema / file.name).write_text(file.read_text())
+    last = max(number for number, _ in database.migrations())
+    more = schema / f"{last + 1:03d}_more.sql"
     database.prepare(path, schema)
     with database.connect(path) as db:
         slips.create(db, recipe("Kept"), NOW)
     db.close()
-    (schema / "002_more.sql").write_text("ALTER TABLE slip ADD COLUMN tag TEXT;\nINSERT INTO nowhere VALUES (1);\n")
+    more.write_text("ALTER TABLE slip ADD COLUMN tag TEXT;\nINSERT INTO nowhere VALUES (1);\n")
     with pytest.raises(PlumError):
         database.prepare(path, schema)
     with database.connect(path) as db:
-        assert db.execute("PRAGMA user_version").fetchone()[0] == 1
+        assert db.execute("PRAGMA user_version").fetchone()[0] == last
         assert "tag" not in [r["name"] for r in db.execute("PRAGMA table_info(slip)")]
     db.close()
-    (schema / "002_more.sql").write_text("ALTER TABLE slip ADD COLUMN tag TEXT;\n")
+    more.write_text("ALTER TABLE slip ADD COLUMN tag TEXT;\n")
     database.prepare(path, schema)
-    with database.connect(tmp_path / "plum.before-2.db") as copy:
-        assert slips.listed(copy)[0].name == "Kept"
+    with database.connect(tmp_path / f"plum.before-{last + 1}.db") as copy:
+        assert shelf.names(copy)[0][1] == "Kept"
     copy.close()
 
 
@@ -125,7 +128,7 @@ def test_a_killed_process_loses_no_saved_version(tmp_path):
         process.stdout.close()
         with database.connect(path) as db:
             assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
-            kept = slips.history(db, slips.listed(db)[0].id)
+            kept = slips.history(db, shelf.find(db)[0])
             assert [s.version for s in kept] == list(range(len(kept), 0, -1))
             assert kept[0].version >= max(said)
         db.close()

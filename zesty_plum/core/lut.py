@@ -6,6 +6,7 @@ S-2016-001). Noise, grain, clarity, sharpness and noise reduction need neighbour
 file says so.
 """
 
+from dataclasses import replace
 from functools import lru_cache
 from xml.sax.saxutils import escape, quoteattr
 
@@ -35,16 +36,21 @@ AP1_TO_REC2020 = (
     @ rgb_to_xyz_matrix([(0.713, 0.293), (0.165, 0.830), (0.128, 0.044)], (0.32168, 0.33767))
 )
 LEAST, MOST = 2, 129
+SIZES = (17, 33, 65)
+OFFSETS = ("-2", "-1.67", "-1.33", "-1", "-0.67", "-0.33", "0", "0.33", "0.67", "1", "1.33", "1.67", "2")  # stops, in thirds
 LEFT_OUT = "A table cannot hold grain, noise, noise reduction, clarity or sharpness."
 
 
-def table(recipe: Recipe, size: int = point.FILED, source: str = "srgb") -> Array:
-    """Return the look as (size, size, size, 3), indexed [red, green, blue]; `source` is a key of `INPUTS`, out comes sRGB."""
+def table(recipe: Recipe, size: int = point.FILED, source: str = "srgb", offset: float = 0.0) -> Array:
+    """Return the look as (size, size, size, 3), indexed [red, green, blue]; `source` is a key of `INPUTS`, out comes sRGB.
+
+    `offset` stops are added to the exposure: +1 for pictures that were exposed a stop under, as at twice the exposure index.
+    """
     if source not in INPUTS:
         raise PlumError(f"There is no LUT input '{source}'. The inputs are {', '.join(INPUTS)}.")
     if not LEAST <= size <= MOST:
         raise PlumError(f"A LUT can have {LEAST} to {MOST} points a side, not {size}. 33 suits most programs.")
-    look = recipe.look
+    look = replace(recipe.look, exposure=recipe.look.exposure + offset)
     # A finished picture has no other light to find than its own, so automatic and grey card leave it as it is.
     own = (balance.DAYLIGHT_MIRED, 0.0)
     light = balance.assumed_light(look, own, own)
@@ -81,7 +87,7 @@ def acescct_decode(encoded: Array) -> Array:
                                np.exp2(encoded * 17.52 - 9.72)), np.float32)  # fmt: skip
 
 
-def _remarks(recipe: Recipe, source: str) -> list[str]:
+def _remarks(recipe: Recipe, source: str, offset: float) -> list[str]:
     body = recipe.camera
     changed: dict[str, Value] = body.changed(recipe.dials)
     dials = ", ".join(f"{body.dial(k).label} {body.dial(k).choice(v).label}" for k, v in changed.items())
@@ -91,6 +97,7 @@ def _remarks(recipe: Recipe, source: str) -> list[str]:
         f"Dials not as shipped: {dials or 'none'}",
         f"Input: {source}, {INPUTS[source]}",
         "Output: sRGB",
+        *([f"Exposure offset: {offset:+g} stops"] if offset else []),
         LEFT_OUT,
     ]
 
@@ -100,21 +107,21 @@ def _line(text: str) -> str:
     return " ".join("".join(c if c.isprintable() else " " for c in text).split())
 
 
-def cube(recipe: Recipe, size: int = point.FILED, source: str = "srgb") -> str:
+def cube(recipe: Recipe, size: int = point.FILED, source: str = "srgb", offset: float = 0.0) -> str:
     """The look as a .cube file: red changes fastest."""
-    values = np.clip(table(recipe, size, source), 0, 1).transpose(2, 1, 0, 3).reshape(-1, 3)
+    values = np.clip(table(recipe, size, source, offset), 0, 1).transpose(2, 1, 0, 3).reshape(-1, 3)
     title = _line(recipe.name).replace('"', "'")
-    head = [f'TITLE "{title}"', *(f"# {r}" for r in _remarks(recipe, source)), f"LUT_3D_SIZE {size}"]
+    head = [f'TITLE "{title}"', *(f"# {r}" for r in _remarks(recipe, source, offset)), f"LUT_3D_SIZE {size}"]
     head += ["DOMAIN_MIN 0.0 0.0 0.0", "DOMAIN_MAX 1.0 1.0 1.0"]
     rows = ("%.6f %.6f %.6f\n" * len(values)) % tuple(values.ravel())
     return "\n".join(head) + "\n" + rows
 
 
-def clf(recipe: Recipe, size: int = point.FILED, source: str = "srgb") -> str:
+def clf(recipe: Recipe, size: int = point.FILED, source: str = "srgb", offset: float = 0.0) -> str:
     """The look as a Common LUT Format file (Academy S-2014-006, version 3): blue changes fastest."""
-    values = np.clip(table(recipe, size, source), 0, 1).reshape(-1, 3)
+    values = np.clip(table(recipe, size, source, offset), 0, 1).reshape(-1, 3)
     rows = ("%.6f %.6f %.6f\n" * len(values)) % tuple(values.ravel())
-    remarks = "\n".join(f"  <Description>{escape(r)}</Description>" for r in _remarks(recipe, source))
+    remarks = "\n".join(f"  <Description>{escape(r)}</Description>" for r in _remarks(recipe, source, offset))
     return (
         '<?xml version="1.0" encoding="UTF-8"?>\n'
         f'<ProcessList id="zesty-plum" name={quoteattr(_line(recipe.name))} compCLFversion="3.0">\n'

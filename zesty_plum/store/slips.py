@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from ..core.errors import NotFound, PlumError
 from ..core.recipe import Recipe, dumps, loads
+from . import shelf
 from .database import transaction
 
 NAME_LENGTH = 120
@@ -49,11 +50,20 @@ def _name(name: str) -> str:
     return name
 
 
-def listed(db: sqlite3.Connection, deleted: bool = False) -> list[Slip]:
-    """All slips, newest first; or those in the trash."""
-    state = "IS NOT NULL" if deleted else "IS NULL"
-    query = f"{_LISTED} WHERE slip.deleted_at {state}{_NEWEST} ORDER BY version.saved_at DESC, slip.id DESC"
-    return [_slip(r) for r in db.execute(query)]
+def some(db: sqlite3.Connection, ids: list[int]) -> list[Slip]:
+    """The slips of these ids, in this order; ids that are not there are left out."""
+    found: dict[int, Slip] = {}
+    for k in range(0, len(ids), 500):
+        part = ids[k : k + 500]
+        query = f"{_LISTED} WHERE slip.id IN ({','.join('?' * len(part))}){_NEWEST}"
+        found |= {r["id"]: _slip(r) for r in db.execute(query, part)}
+    return [found[k] for k in ids if k in found]
+
+
+def variants(db: sqlite3.Connection, slip_id: int) -> list[Slip]:
+    """What was varied from a slip, oldest first."""
+    query = "SELECT slip.id FROM slip JOIN version ON version.id = parent_version WHERE version.slip = ? AND deleted_at IS NULL"
+    return some(db, [r["id"] for r in db.execute(f"{query} ORDER BY slip.id", (slip_id,))])
 
 
 def get(db: sqlite3.Connection, slip_id: int, number: int | None = None) -> Slip:
@@ -73,32 +83,45 @@ def history(db: sqlite3.Connection, slip_id: int) -> list[Slip]:
     return [_slip(r) for r in db.execute(f"{_LISTED} WHERE slip.id = ? ORDER BY version.number DESC", (slip_id,))]
 
 
+def add(db: sqlite3.Connection, recipe: Recipe, now: str, parent: tuple[int, int] | None = None) -> int:
+    """Id of a new slip at version 1, inside the caller's transaction; `parent` is the (slip, version) it was varied from."""
+    name = _name(recipe.name)
+    origin = None
+    if parent is not None:
+        row = db.execute("SELECT id FROM version WHERE slip = ? AND number = ?", parent).fetchone()
+        origin = row["id"] if row else None
+    made = db.execute("INSERT INTO slip (name, parent_version, made_at) VALUES (?, ?, ?)", (name, origin, now))
+    slip_id = int(made.lastrowid or 0)
+    text = dumps(replace(recipe, name=name))
+    db.execute("INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, 1, ?, ?)", (slip_id, text, now))
+    shelf.put(db, slip_id)
+    return slip_id
+
+
+def append(db: sqlite3.Connection, slip_id: int, recipe: Recipe, now: str) -> None:
+    """A slip's next version, inside the caller's transaction; the slip takes the recipe's name."""
+    name = _name(recipe.name)
+    row = db.execute("SELECT max(number) AS newest FROM version WHERE slip = ?", (slip_id,)).fetchone()
+    if row["newest"] is None:
+        raise NotFound(f"There is no slip {slip_id} to save to. Save it as a new one.")
+    text = dumps(replace(recipe, name=name))
+    values = (slip_id, row["newest"] + 1, text, now)
+    db.execute("INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, ?, ?, ?)", values)
+    db.execute("UPDATE slip SET name = ?, deleted_at = NULL WHERE id = ?", (name, slip_id))
+    shelf.put(db, slip_id)
+
+
 def create(db: sqlite3.Connection, recipe: Recipe, now: str, parent: tuple[int, int] | None = None) -> Slip:
     """Write a new slip at version 1; `parent` is the (slip, version) it was varied from."""
-    name = _name(recipe.name)
     with transaction(db):
-        origin = None
-        if parent is not None:
-            row = db.execute("SELECT id FROM version WHERE slip = ? AND number = ?", parent).fetchone()
-            origin = row["id"] if row else None
-        made = db.execute("INSERT INTO slip (name, parent_version, made_at) VALUES (?, ?, ?)", (name, origin, now))
-        slip_id = int(made.lastrowid or 0)
-        text = dumps(replace(recipe, name=name))
-        db.execute("INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, 1, ?, ?)", (slip_id, text, now))
+        slip_id = add(db, recipe, now, parent)
     return get(db, slip_id)
 
 
 def save(db: sqlite3.Connection, slip_id: int, recipe: Recipe, now: str) -> Slip:
     """Add a version to a slip, which takes the recipe's name; the older ones stay."""
-    name = _name(recipe.name)
     with transaction(db):
-        row = db.execute("SELECT max(number) AS newest FROM version WHERE slip = ?", (slip_id,)).fetchone()
-        if row["newest"] is None:
-            raise NotFound(f"There is no slip {slip_id} to save to. Save it as a new one.")
-        text = dumps(replace(recipe, name=name))
-        values = (slip_id, row["newest"] + 1, text, now)
-        db.execute("INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, ?, ?, ?)", values)
-        db.execute("UPDATE slip SET name = ?, deleted_at = NULL WHERE id = ?", (name, slip_id))
+        append(db, slip_id, recipe, now)
     return get(db, slip_id)
 
 
@@ -106,22 +129,24 @@ def rename(db: sqlite3.Connection, slip_id: int, name: str) -> Slip:
     """Give a slip another name; versions keep the names they were saved under."""
     name = _name(name)
     with transaction(db):
-        changed = db.execute("UPDATE slip SET name = ? WHERE id = ?", (name, slip_id)).rowcount
-    if not changed:
-        raise NotFound(f"There is no slip {slip_id} to rename.")
+        if not db.execute("UPDATE slip SET name = ? WHERE id = ?", (name, slip_id)).rowcount:
+            raise NotFound(f"There is no slip {slip_id} to rename.")
+        shelf.put(db, slip_id)
     return get(db, slip_id)
 
 
-def delete(db: sqlite3.Connection, slip_id: int, now: str) -> None:
-    """Put a slip into the trash."""
+def delete(db: sqlite3.Connection, slip_ids: list[int], now: str) -> int:
+    """Put slips into the trash; returns how many were not in it."""
     with transaction(db):
-        changed = db.execute("UPDATE slip SET deleted_at = ? WHERE id = ? AND deleted_at IS NULL", (now, slip_id)).rowcount
-    if not changed:
-        raise NotFound(f"There is no slip {slip_id} to delete.")
+        query = "UPDATE slip SET deleted_at = ? WHERE id = ? AND deleted_at IS NULL"
+        changed = sum(db.execute(query, (now, slip_id)).rowcount for slip_id in slip_ids)
+    if slip_ids and not changed:
+        raise NotFound("What should be deleted is not among your slips; it may be in the trash already.")
+    return changed
 
 
-def restore(db: sqlite3.Connection, slip_id: int) -> Slip:
-    """Take a slip back out of the trash."""
+def restore(db: sqlite3.Connection, slip_ids: list[int]) -> list[Slip]:
+    """Take slips back out of the trash."""
     with transaction(db):
-        db.execute("UPDATE slip SET deleted_at = NULL WHERE id = ?", (slip_id,))
-    return get(db, slip_id)
+        db.executemany("UPDATE slip SET deleted_at = NULL WHERE id = ?", [(k,) for k in slip_ids])
+    return some(db, slip_ids)

@@ -3,6 +3,7 @@
 import secrets
 import sqlite3
 from collections.abc import Callable
+from contextlib import closing
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -14,8 +15,9 @@ from werkzeug.wrappers import Response
 from ..core.errors import NotFound, PlumError
 from ..core.pictures.read import MOST_BYTES
 from ..core.pictures.write import save
-from ..store import database
+from ..store import database, shelf
 from ..store.pictures import Pictures
+from ..store.renders import Renders
 from . import security
 
 csrf = CSRFProtect()
@@ -38,6 +40,8 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
         raise PlumError(f"The data folder {data} cannot be made: {error.strerror}. Choose another with --data.") from error
     path = data / "plum.db"
     database.prepare(path)
+    with closing(database.connect(path)) as opened:
+        shelf.refresh(opened)
     app = Flask(__name__)
     app.config.update(
         SECRET_KEY=_secret(data),
@@ -50,13 +54,15 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
         CLOCK=clock,
     )
     app.extensions["pictures"] = Pictures(data / "pictures")
+    app.extensions["renders"] = Renders(data / "renders")
     csrf.init_app(app)
     security.guard(app)
 
-    from . import begin, bench, intake, openapi, rendering, slips, take, views, wall
+    from . import begin, bench, bring, intake, openapi, papers, rendering, slips, take, views, wall
     from .bench import margin
+    from .slips import sheet
 
-    for part in (begin, bench, margin, intake, openapi, rendering, slips, take, views, wall):
+    for part in (begin, bench, margin, bring, intake, openapi, papers, rendering, slips, sheet, take, views, wall):
         app.register_blueprint(part.blueprint)
     app.teardown_appcontext(_close)
     app.jinja_env.filters["when"] = lambda stamp: stamp[:16].replace("T", " ")

@@ -8,6 +8,7 @@ from werkzeug.wrappers import Response
 
 from ..core.begin import Goal, goals, read_list
 from ..core.bodies import body
+from ..core.paper.code import holds, unpack
 from ..core.translate import translate
 from .address import FIRST_BODY, FIRST_SCENE, dial_args, query, recipe_from
 
@@ -27,9 +28,23 @@ def goal_links() -> list[dict[str, str]]:
 @blueprint.post("/begin/list")
 def read_pasted() -> object:
     """What was understood of a pasted list, what was not and why, and the bench that it leads to."""
-    reading = read_list(request.form.get("text", "")[:8000], request.form.get("body", FIRST_BODY))
+    text = request.form.get("text", "")[:8000]
+    if holds(text):
+        recipe = unpack(text)
+        said = {"understood": [f"The code of '{recipe.name}', for {recipe.camera.name}"], "unclear": []}
+        asked = {
+            "scene": request.form.get("scene", FIRST_SCENE),
+            "body": recipe.body,
+            "intent": str(recipe.intent),
+            "name": recipe.name,
+        }
+        return _read(said | {"to": url_for("bench.page") + "?" + query(asked | dial_args(recipe))})
+    reading = read_list(text, request.form.get("body", FIRST_BODY))
     asked = {"scene": request.form.get("scene", FIRST_SCENE), "body": reading.camera.id} | dial_args(reading.recipe)
-    said = {"understood": reading.understood, "unclear": reading.unclear, "to": url_for("bench.page") + "?" + query(asked)}
+    return _read({"understood": reading.understood, "unclear": reading.unclear, "to": url_for("bench.page") + "?" + query(asked)})
+
+
+def _read(said: dict[str, object]) -> object:
     if request.accept_mimetypes.best == "application/json":
         return jsonify(said)
     return render_template("read.html", **said)

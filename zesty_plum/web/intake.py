@@ -4,18 +4,11 @@ from flask import Blueprint, flash, jsonify, redirect, request, url_for
 from werkzeug.wrappers import Response
 
 from ..core.errors import PlumError
-from ..core.pictures import metadata
-from ..core.recipe import Recipe, loads
-from ..store import slips
+from ..core.parcel import recipe_in
+from ..store import shelf, slips
 from . import db, now, pictures, wants_json
 
 blueprint = Blueprint("intake", __name__)
-
-
-def _recipe_in(data: bytes, name: str) -> Recipe | None:
-    if data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1] == b"{" or name.lower().endswith(".json"):
-        return loads(data.removeprefix(b"\xef\xbb\xbf"))
-    return metadata.find(data)
 
 
 @blueprint.post("/take-in")
@@ -25,9 +18,14 @@ def take_in() -> Response:
     if file is None or not file.filename:
         raise PlumError("No file was chosen. Choose a picture or a recipe file.")
     data = file.read()
-    recipe = None if request.form.get("as") == "picture" else _recipe_in(data, file.filename)
+    recipe = None if request.form.get("as") == "picture" else recipe_in(data, file.filename)
+    if isinstance(recipe, list):
+        raise PlumError("This file holds a list of recipes. Bring it in on the page of slips, where you see what happens first.")
     if recipe is not None:
+        known = shelf.same(db(), recipe)
         slip = slips.create(db(), recipe, now())
+        if known:
+            flash(f"It does just what '{known[0][1]}' does already.", "note")
         to = url_for("bench.page", slip=slip.id)
         flash(f"'{slip.name}' was taken in as a new slip.", "done")
     else:

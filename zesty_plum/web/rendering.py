@@ -1,15 +1,17 @@
 """Pictures as pure functions of their address: strong ETags, kept for ever by browsers."""
 
+import base64
 import hashlib
 import io
+import json
 import threading
 import time
 from collections import OrderedDict
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 
 import cv2
 import numpy as np
-from flask import Blueprint, Response, request
+from flask import Blueprint, Response, current_app, request
 from PIL import Image
 
 from .. import __version__
@@ -24,9 +26,10 @@ from .turns import turns
 
 blueprint = Blueprint("rendering", __name__)
 
-ENGINE = f"{__version__}-2"  # changes when the same address gives other pixels
+ENGINE = f"{__version__}-3"  # changes when the same address gives other pixels
 KEPT_BYTES = 24 * 2**20
 LEAST, MOST = 48, 3000
+SHELF_WIDTH = 300  # pixels across in the library, whose pictures are kept on disk
 LARGE = 320  # pixels across from which somebody waits for a picture; smaller ones, of strips, let it go first
 _together = threading.Semaphore(3)  # large pictures in work at once, so that memory stays bounded
 
@@ -150,7 +153,7 @@ def asked() -> Asked:
 def render(scene_id: str, ask: Asked) -> tuple[str, Rendered]:
     """Develop a preview, or take it from the cache; returns its key too."""
     key = ask.key(scene_id)
-    found = _cache.get(key)
+    found = _cache.get(key) or (_on_disk(key) if ask.width == SHELF_WIDTH else None)
     if found:
         return key, found
     if ask.width < LARGE:
@@ -169,7 +172,22 @@ def render(scene_id: str, ask: Asked) -> tuple[str, Rendered]:
             time.perf_counter() - begun,
         )
     _cache.put(key, made)
+    if ask.width == SHELF_WIDTH:
+        kept = asdict(made) | {
+            "jpeg": base64.b64encode(made.jpeg).decode(),
+            "places": [base64.b64encode(p).decode() for p in made.places],
+        }
+        current_app.extensions["renders"].put(key, json.dumps(kept).encode())
     return key, made
+
+
+def _on_disk(key: str) -> Rendered | None:
+    data = current_app.extensions["renders"].get(key)
+    if data is None:
+        return None
+    kept = json.loads(data)
+    places = tuple(base64.b64decode(p) for p in kept["places"])
+    return Rendered(**kept | {"jpeg": base64.b64decode(kept["jpeg"]), "places": places, "size": tuple(kept["size"])})
 
 
 def answer(key: str, body: bytes, kind: str) -> Response:

@@ -1,6 +1,5 @@
 """Taking a recipe away: its file, a LUT, a full-size picture that carries it, and figures."""
 
-import re
 import threading
 from dataclasses import asdict
 from urllib.parse import quote
@@ -9,28 +8,37 @@ from flask import Blueprint, Response, jsonify, request
 
 from ..core import lut
 from ..core.develop.pipeline import develop
+from ..core.errors import PlumError
 from ..core.measure.compare import difference, to_lab
-from ..core.pictures.write import encode
+from ..core.paper import card
+from ..core.parcel import stem, written
+from ..core.pictures.write import encode, file_of
 from ..core.recipe import Recipe, dumps, schema
 from . import address
 from .rendering import number
 
 blueprint = Blueprint("take", __name__, url_prefix="/take")
+COMPANIONS = ("painters", "table", "boatyard", "beach", "workshop")  # scenes that go onto a card beside the telling one
+CARD_WIDTH, BESIDE_WIDTH = 1080, 560
 _one_at_a_time = threading.Lock()  # a picture of 60 megapixels takes a few GB while it is developed
 
 
 def file_name(recipe: Recipe, ending: str) -> str:
     """A sensible file name for a recipe."""
-    stem = re.sub(r"[^\w-]+", "-", recipe.name.strip().lower()).strip("-_")[:80]
-    return f"{stem or 'recipe'}{ending}"
+    return stem(recipe.name) + ending
+
+
+def attached(name: str, body: bytes | str, kind: str) -> Response:
+    """A file to be kept, under a name in any language."""
+    response = Response(body, mimetype=kind)
+    plain = name.encode("ascii", "ignore").decode().lstrip("-.") or "recipe"
+    plain = plain if "." in plain else f"recipe.{plain}"
+    response.headers["Content-Disposition"] = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
+    return response
 
 
 def _file(recipe: Recipe, ending: str, body: bytes | str, kind: str) -> Response:
-    response = Response(body, mimetype=kind)
-    name = file_name(recipe, ending)
-    plain = name.encode("ascii", "ignore").decode().lstrip("-.") or f"recipe{ending}"
-    response.headers["Content-Disposition"] = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
-    return response
+    return attached(file_name(recipe, ending), body, kind)
 
 
 @blueprint.get("/recipe.plum.json")
@@ -45,7 +53,10 @@ def lut_file(kind: str) -> Response:
     """The look as a LUT."""
     recipe = address.recipe_from(request.args)
     size = number("size", 33, lut.LEAST, 65)
-    text = (lut.cube if kind == "cube" else lut.clf)(recipe, size, request.args.get("input", "srgb"))
+    offset = request.args.get("offset", "0")
+    if offset not in lut.OFFSETS:
+        raise PlumError(f"The exposure offset of a LUT can be {', '.join(lut.OFFSETS)} stops, not '{offset[:20]}'.")
+    text = (lut.cube if kind == "cube" else lut.clf)(recipe, size, request.args.get("input", "srgb"), float(offset))
     return _file(recipe, f".{kind}", text, "text/plain" if kind == "cube" else "application/xml")
 
 
@@ -59,6 +70,30 @@ def picture_file(kind: str) -> Response:
         picture = develop(scene, recipe.look, recipe.camera.sensor, scene.size[0], number("seed", 1, 0, 2**31))
         body = encode(picture, recipe, f".{kind}", number("bits", 8, 8, 16))
     return _file(recipe, f".{kind}", body, types[kind])
+
+
+@blueprint.get("/slip.txt")
+def text_file() -> Response:
+    """The recipe as a written list, which can be pasted back."""
+    recipe = address.recipe_from(request.args)
+    return _file(recipe, ".txt", written(recipe), "text/plain")
+
+
+@blueprint.get("/card.<any(png, jpg):kind>")
+def card_file(kind: str) -> Response:
+    """The card: renders of `scene` and of those in `with`, dials, note, code, and the recipe inside the file."""
+    recipe, args = address.recipe_from(request.args), request.args
+    first = args.get("scene", address.FIRST_SCENE)
+    beside = [s for s in args.getlist("with") if s != "none"][:2]
+    look, sensor = recipe.look, recipe.camera.sensor
+    with _one_at_a_time:
+        wide = {first: CARD_WIDTH}
+        renders = [develop(address.scene_of(s), look, sensor, wide.get(s, BESIDE_WIDTH)).pixels for s in (first, *beside)]
+        made = card.draw(recipe, renders, args.get("shape", "portrait"), number("n", 1, 1, 10**6))
+    response = _file(recipe, f".{kind}", file_of(made, recipe, f".{kind}"), {"png": "image/png", "jpg": "image/jpeg"}[kind])
+    if args.get("show") == "1":
+        response.headers["Content-Disposition"] = "inline"
+    return response
 
 
 @blueprint.get("/difference.json")

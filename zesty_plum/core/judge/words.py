@@ -3,8 +3,8 @@
 import numpy as np
 
 from ..arrays import MID_GREY
-from ..develop.pipeline import make_point
-from ..measure.figures import Report
+from ..develop.pipeline import Picture, develop, make_point
+from ..measure.figures import Report, measure
 from ..recipe import Recipe
 from ..scenes.scene import Scene
 
@@ -57,3 +57,16 @@ def beside(scene: Scene, standard: tuple[Recipe, Report], other: tuple[Recipe, R
     say(b.detail["mtf50"] / a.detail["mtf50"] - 1, SEEN_SHARE, "{how}crisper", "{how}softer detail")
     say(b.frame.clipped - a.frame.clipped, 0.01, "clips {much:.1%} more of the frame", "clips {much:.1%} less of the frame")
     return [words for _, words in sorted(found, key=lambda pair: -pair[0])]
+
+
+def looked_at(scene: Scene, recipe: Recipe, width: int) -> tuple[Picture, Report]:
+    """A recipe's picture of a scene, `width` pixels across, and its figures."""
+    camera = recipe.camera
+    picture, plain = (develop(scene, look, camera.sensor, width) for look in (recipe.look, camera.interpret({})))
+    return picture, measure(scene, recipe.look, camera.sensor, picture, plain)
+
+
+def compared(scene: Scene, standard: Recipe, other: Recipe, width: int) -> list[str]:
+    """`beside` for two recipes, pictures and figures made here."""
+    first, second = (looked_at(scene, recipe, width)[1] for recipe in (standard, other))
+    return beside(scene, (standard, first), (other, second))

@@ -40,16 +40,21 @@ def encode(picture: Picture, recipe: Recipe, kind: str, bits: int = 8) -> bytes:
     if kind in (".jpg", ".jpeg") and bits == 16:
         raise PlumError("A JPEG has 8 bits a channel. Choose .png or .tif for 16.")
     deep = np.round(np.clip(picture.encoded, 0, 1) * 65535).astype(np.uint16) if bits == 16 else picture.pixels
+    return file_of(deep, recipe, kind)
+
+
+def file_of(pixels: np.ndarray, recipe: Recipe, kind: str, quality: int = FILE_QUALITY) -> bytes:
+    """File bytes of pixels (h, w, 3), uint8 or for PNG and TIFF uint16, with recipe, sRGB profile and EXIF."""
     out = io.BytesIO()
     icc = metadata.srgb_profile()
     if kind in (".tif", ".tiff"):
         extra = [(700, 1, None, metadata.packet(recipe), True), (34675, 7, len(icc), icc, True)]
-        tifffile.imwrite(out, deep, photometric="rgb", compression="zlib", extratags=extra, software=metadata.SOFTWARE)
+        tifffile.imwrite(out, pixels, photometric="rgb", compression="zlib", extratags=extra, software=metadata.SOFTWARE)
     elif kind == ".png":
-        return _png(deep, recipe, icc)
+        return _png(pixels, recipe, icc)
     else:
-        image = Image.fromarray(picture.pixels)
-        image.save(out, "JPEG", quality=FILE_QUALITY, subsampling=0, icc_profile=icc, exif=metadata.exif(recipe),
+        image = Image.fromarray(pixels)
+        image.save(out, "JPEG", quality=quality, subsampling=0, icc_profile=icc, exif=metadata.exif(recipe),
                    xmp=metadata.packet(recipe))  # fmt: skip
     return out.getvalue()
 

@@ -17,7 +17,7 @@ from ...core.judge.rules import SCHOOLS
 from ...core.measure.views import VIEWS
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.scenes.scene import Scene
-from ...store import slips
+from ...store import shelf, slips
 from .. import address, db
 from ..begin import goal_links
 from ..rendering import ENGINE
@@ -120,7 +120,7 @@ def page() -> str:
                  "best": url_for("margin.best"), "name": url_for("margin.name_for"), "failing": "/bench/failing/",
                  "facts": url_for("bench.facts"), "bench": url_for("bench.page"),
                  "takeIn": url_for("intake.take_in"), "slips": url_for("slips.page"), "wall": url_for("wall.page")},
-        "slips": [{"id": s.id, "name": s.name} for s in slips.listed(db())],
+        "slips": [{"id": k, "name": name} for k, name in shelf.names(db())],
     }  # fmt: skip
     return render_template(
         "bench.html",

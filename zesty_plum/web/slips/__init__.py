@@ -1,54 +1,70 @@
-"""Slips: the library of recipes."""
+"""Slips: the library of recipes, found, sorted, tagged, and changed one or many at a time."""
+
+from dataclasses import replace
 
 from flask import Blueprint, flash, jsonify, redirect, render_template, request, url_for
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
+from ...core import search
 from ...core.errors import PlumError
 from ...core.recipe import INTENT_WORDS
-from ...store import slips
+from ...store import shelf, slips
 from .. import address, db, now, wants_json
+from ..rendering import SHELF_WIDTH, number
 
 blueprint = Blueprint("slips", __name__, template_folder="templates")
+
+AT_ONCE = 60  # cards in a part of the page; even in rows of one to six
+MOST_PICKED = 20_000
+TAGS_SHOWN = 12
+
+
+def _card(slip: slips.Slip) -> dict[str, object]:
+    camera = slip.recipe.camera
+    changed = camera.changed(slip.recipe.dials)
+    return {
+        "slip": slip,
+        "camera": camera,
+        "intent": INTENT_WORDS[slip.recipe.intent],
+        "changed": [(camera.dial(k).label, camera.dial(k).choice(v).label) for k, v in changed.items()],
+        "args": address.query(address.dial_args(slip.recipe)),
+    }
 
 
 @blueprint.get("/slips")
 def page() -> str:
-    """All slips, each with a render on the scene of choice."""
+    """Slips that the search finds, each with a render on the scene of choice; with `part` only what a script asks for."""
     scene_id = request.args.get("scene", address.FIRST_SCENE)
     address.scene_of(scene_id)
-    cards = [
-        {
-            "slip": slip,
-            "camera": slip.recipe.camera,
-            "intent": INTENT_WORDS[slip.recipe.intent],
-            "changed": [
-                (slip.recipe.camera.dial(k).label, slip.recipe.camera.dial(k).choice(v).label)
-                for k, v in slip.recipe.camera.changed(slip.recipe.dials).items()
-            ],
-            "args": address.query(address.dial_args(slip.recipe)),
-        }
-        for slip in slips.listed(db())
-    ]
-    return render_template("slips.html", cards=cards, scenes=address.scene_row(), scene_id=scene_id, trash=slips.listed(db(), True))
+    query, sort = search.parse(request.args.get("q", "")), request.args.get("sort", "newest")
+    after = number("after", 0, 0, 10**7)
+    ids = shelf.find(db(), query, sort, AT_ONCE, after)
+    cards = [_card(slip) for slip in slips.some(db(), ids)]
+    asked = {"q": request.args.get("q", ""), "sort": sort, "scene": scene_id}
+    shown = {"cards": cards, "scene_id": scene_id, "width": SHELF_WIDTH, "asked": asked}
+    if request.args.get("part") == "cards":
+        return render_template("_cards.html", **shown)
+    found = shelf.count(db(), query)
+    shown |= {"found": found, "every": shelf.count(db()), "notes": query.notes, "after": after,
+              "rest": list(range(after + AT_ONCE, found, AT_ONCE)), "at_once": AT_ONCE}  # fmt: skip
+    if request.args.get("part") == "found":
+        return render_template("_found.html", **shown)
+    trash = shelf.find(db(), sort="newest", most=AT_ONCE, deleted=True)
+    return render_template(
+        "slips.html",
+        scenes=address.scene_row(),
+        sorts=list(shelf.SORTS),
+        tags=sorted(sorted(shelf.tags(db()), key=lambda t: -t[1])[:TAGS_SHOWN]),
+        trash=slips.some(db(), trash),
+        **shown,
+    )
 
 
-@blueprint.get("/slips/<int:slip_id>")
-def versions(slip_id: str) -> str:
-    """The versions of one slip."""
-    kept = slips.history(db(), int(slip_id))
-    slip = slips.get(db(), int(slip_id))
-    scene_id = request.args.get("scene", address.FIRST_SCENE)
-    rows = [
-        {
-            "slip": v,
-            "args": address.query(address.dial_args(v.recipe)),
-            "changes": v.recipe.differing(kept[k + 1].recipe) if k + 1 < len(kept) else [],
-        }
-        for k, v in enumerate(kept)
-    ]
-    parent = slips.get(db(), slip.parent) if slip.parent else None
-    return render_template("versions.html", slip=slip, rows=rows, scene_id=scene_id, parent=parent)
+@blueprint.get("/slips/found.json")
+def found() -> Response:
+    """Id and name of the slips that `q` finds, for the finder."""
+    return jsonify([{"id": k, "name": n} for k, n in shelf.names(db(), search.parse(request.args.get("q", "")), 9)])
 
 
 @blueprint.post("/slips/save")
@@ -69,8 +85,63 @@ def save() -> Response:
     return jsonify(to=to, slip=slip.id, version=slip.version) if wants_json() else redirect(to)
 
 
+def picked(given: "MultiDict[str, str]") -> list[int]:
+    """Ids of the slips that a form or address names: one by one, or all that a search finds."""
+    if given.get("all") == "1":
+        return shelf.find(db(), search.parse(given.get("q", "")), given.get("sort", "newest") or "newest", MOST_PICKED)
+    return [int(k) for k in dict.fromkeys(given.getlist("id")) if k.isdigit() and len(k) < 10][:MOST_PICKED]
+
+
 def _back() -> Response:
-    return redirect(url_for("slips.page", scene=request.form.get("scene") or None))
+    asked = {k: request.form.get(k) or None for k in ("scene", "q", "sort")}
+    to = request.form.get("to", "")
+    return redirect(to if to.startswith("/slips/") else url_for("slips.page", **asked))
+
+
+def _some(ids: list[int]) -> str:
+    return "one slip" if len(ids) == 1 else f"{len(ids)} slips"
+
+
+@blueprint.post("/slips/compare")
+def compare() -> Response:
+    """The chosen slips side by side on the Wall."""
+    ids = picked(request.form)
+    if not ids:
+        raise PlumError("No slip is selected. Select two or more to compare them.")
+    return redirect(url_for("wall.page", r=[f"slip-{k}" for k in ids[:8]], scene=request.form.get("scene") or None))
+
+
+@blueprint.post("/slips/delete")
+def delete() -> Response:
+    """Into the trash."""
+    ids = picked(request.form)
+    if not ids:
+        raise PlumError("No slip is selected. Select the ones that should go into the trash.")
+    called = slips.get(db(), ids[0]).name if len(ids) == 1 else ""
+    slips.delete(db(), ids, now())
+    undo = url_for("slips.restore") + "?" + "&".join(f"id={k}" for k in ids[:500])
+    flash(f"'{called}' was deleted." if called else f"{len(ids)} slips were deleted.", f"undo:{undo}")
+    return _back()
+
+
+@blueprint.post("/slips/restore")
+def restore() -> Response:
+    """Back out of the trash."""
+    ids = picked(MultiDict([*request.form.items(multi=True), *request.args.items(multi=True)]))
+    back = slips.restore(db(), ids)
+    flash(f"'{back[0].name}' is back." if len(back) == 1 else f"{len(back)} slips are back.", "done")
+    return _back()
+
+
+@blueprint.post("/slips/tag")
+def tag() -> Response:
+    """A tag on the chosen slips, or with `off` away from them."""
+    ids, off = picked(request.form), request.form.get("off") == "1"
+    if not ids:
+        raise PlumError("No slip is selected. Select the ones that should have the tag.")
+    kept = shelf.tag(db(), ids, request.form.get("tag", ""), off)
+    flash(f"'{kept}' is {'off' if off else 'on'} {_some(ids)} now.", "done")
+    return _back()
 
 
 @blueprint.post("/slips/<int:slip_id>/rename")
@@ -84,27 +155,8 @@ def rename(slip_id: int) -> Response:
 @blueprint.post("/slips/<int:slip_id>/duplicate")
 def duplicate(slip_id: int) -> Response:
     """A new slip that begins where this one stands."""
-    from dataclasses import replace
-
     slip = slips.get(db(), slip_id)
     recipe = replace(slip.recipe, name=f"{slip.name[:110]}, variant")
     made = slips.create(db(), recipe, now(), (slip.id, slip.version))
     flash(f"'{made.name}' was made from '{slip.name}'.", "done")
-    return _back()
-
-
-@blueprint.post("/slips/<int:slip_id>/delete")
-def delete(slip_id: int) -> Response:
-    """Into the trash."""
-    slip = slips.get(db(), slip_id)
-    slips.delete(db(), slip_id, now())
-    flash(f"'{slip.name}' was deleted.", f"undo:{url_for('slips.restore', slip_id=slip_id)}")
-    return _back()
-
-
-@blueprint.post("/slips/<int:slip_id>/restore")
-def restore(slip_id: int) -> Response:
-    """Back out of the trash."""
-    slip = slips.restore(db(), slip_id)
-    flash(f"'{slip.name}' is back.", "done")
     return _back()

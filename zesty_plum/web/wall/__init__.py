@@ -7,13 +7,11 @@ from flask import Blueprint, flash, render_template, request
 from werkzeug.datastructures import MultiDict
 
 from ...core.bodies import Dial
-from ...core.develop.pipeline import Picture, develop
-from ...core.judge.words import beside
+from ...core.judge.words import beside, looked_at
 from ...core.measure.compare import difference, to_lab
-from ...core.measure.figures import Report, measure
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
-from ...store import slips
+from ...store import shelf
 from .. import address, db
 
 blueprint = Blueprint("wall", __name__, template_folder="templates")
@@ -26,7 +24,7 @@ MOST_WORDS = 5
 def _chosen(codes: list[str]) -> list[tuple[str, Recipe, str]]:
     """Code, recipe and line of each column; begins with the newest slips where none are named."""
     if not codes:
-        codes = [f"slip-{s.id}" for s in slips.listed(db())[:3]]
+        codes = [f"slip-{k}" for k, _ in shelf.names(db(), most=3)]
     if len(codes) > MOST:
         flash(f"The Wall holds {MOST} recipes; the first {MOST} are shown.", "fault")
     return [(c, *address.from_code(c)) for c in codes[:MOST]]
@@ -43,15 +41,9 @@ def bracketed(recipe: Recipe, dial: Dial) -> list[Recipe]:
     ]
 
 
-def _measured(scene: Scene, recipe: Recipe) -> tuple[Picture, Report]:
-    camera = recipe.camera
-    picture, plain = (develop(scene, look, camera.sensor, MEASURED_WIDTH) for look in (recipe.look, camera.interpret({})))
-    return picture, measure(scene, recipe.look, camera.sensor, picture, plain)
-
-
 def _told(scene: Scene, columns: list[tuple[str, Recipe, str]], standard: int) -> list[dict[str, Any]]:
     """Each column with words and figures against the standard, on one scene."""
-    seen = [_measured(scene, recipe) for _, recipe, _ in columns]
+    seen = [looked_at(scene, recipe, MEASURED_WIDTH) for _, recipe, _ in columns]
     labs = [to_lab(picture) for picture, _ in seen]
     made = []
     for k, (code, recipe, line) in enumerate(columns):
@@ -94,7 +86,7 @@ def page() -> str:
         rows=rows,
         scene=rows[0][1],
         scenes=address.scene_row(),
-        slips=slips.listed(db()),
+        slips=shelf.names(db()),
         bracket_dials=[d for d in columns[0][1].camera.dials if len(d.values) > 1] if columns else [],
         keep=keep,
         apart=request.args.get("apart") == "1",

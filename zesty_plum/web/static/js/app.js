@@ -31,6 +31,19 @@ export async function takeIn(file, onScene) {
   }
 }
 
+// Several files, or one that holds several recipes, are looked at first.
+export async function bring(files) {
+  const form = new FormData();
+  for (const file of files) form.append("file", file);
+  say(`Reading ${files.length === 1 ? files[0].name : `${files.length} files`} …`);
+  try {
+    location.assign((await post("/bring", form)).to);
+  } catch (error) {
+    say(error.message, "fault");
+  }
+}
+const holdsMany = (files) => files.length > 1 || /\.(zip|txt)$/i.test(files[0].name) || document.querySelector("main.library") !== null;
+
 export const isTyping = (target) => target.closest("input:not([type=range]), textarea, select, dialog[open]") !== null;
 
 // What the Bench can do, by the names people look for.
@@ -52,11 +65,14 @@ function entries() {
     for (const dial of data.dials) list.push({ name: dial.label, kind: "dial", go: () => send("dial", dial.id) });
     for (const scene of data.scenes) list.push({ name: scene.title, kind: "scene", go: () => send("scene", scene.id) });
     for (const [name, key] of COMMANDS) list.push({ name, kind: `command, ${key.toUpperCase()}`, go: () => document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true })) });
-    for (const slip of data.slips) list.push({ name: slip.name, kind: "slip", go: () => location.assign(`/bench?slip=${slip.id}`) });
-  } else {
-    for (const link of document.querySelectorAll(".card h2 a")) list.push({ name: link.textContent, kind: "slip", go: () => location.assign(link.href) });
   }
   return list;
+}
+
+async function slipsLike(words) {
+  const answer = await fetch(`/slips/found.json?q=${encodeURIComponent(`name:"${words.replaceAll('"', " ")}"`)}`).catch(() => null);
+  const slips = answer?.ok ? await answer.json() : [];
+  return slips.map((slip) => ({ name: slip.name, kind: "slip", go: () => location.assign(`/bench?slip=${slip.id}`) }));
 }
 
 Alpine.data("top", () => ({
@@ -64,8 +80,14 @@ Alpine.data("top", () => ({
   at: 0,
   closed: true,
   all: [],
+  slips: [],
   init() {
     this.all = entries();
+    this.$watch("text", (text) => this.ask(text.trim()));
+  },
+  async ask(words) {
+    const slips = words ? await slipsLike(words) : [];
+    if (words === this.text.trim()) this.slips = slips;
   },
   get open() {
     return !this.closed && this.text.trim() !== "";
@@ -76,7 +98,7 @@ Alpine.data("top", () => ({
   get found() {
     const words = this.text.trim().toLowerCase();
     if (!words) return [];
-    const hits = this.all.filter((e) => e.name.toLowerCase().includes(words)).slice(0, 9);
+    const hits = [...this.all.filter((e) => e.name.toLowerCase().includes(words)), ...this.slips].slice(0, 12);
     return hits.map((e, k) => ({ ...e, key: `${e.kind}-${e.name}-${k}`, at: k === this.at }));
   },
   look() {
@@ -156,5 +178,8 @@ addEventListener("drop", (event) => {
   event.preventDefault();
   over = 0;
   drop.hidden = true;
-  takeIn(event.dataTransfer.files[0], toScene);
+  const files = [...event.dataTransfer.files];
+  if (files.length === 0) return;
+  if (holdsMany(files)) bring(files);
+  else takeIn(files[0], toScene);
 });

@@ -1,0 +1,201 @@
+"""The card of a recipe: two or three renders, its dials as the body prints them, a note, and a code that holds it whole."""
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from PIL import Image, ImageDraw, ImageOps
+
+from ..arrays import Bytes8
+from ..errors import PlumError
+from ..recipe import INTENT_WORDS, Recipe
+from . import code, faces
+
+PAPER, INK, SOFT, HAIR, PLUM, ZEST = "#fbfaf7", "#211a1f", "#5f565c", "#d9d3d2", "#6a1d4e", "#f0a400"
+TOOTH = 20  # pixels of a tooth of the torn edge
+LEAST_MODULE, CODE_ACROSS = 4, 226
+NAME_SIZES = range(72, 35, -4)
+QUIET_GROUPS = ("light",)  # groups whose dials are listed only where they were turned
+Box = tuple[int, int, int, int]
+
+
+@dataclass(frozen=True)
+class Shape:
+    """Where things lie, in pixels: `prints` the pictures, largest first, `paper` the written part, `columns` of dials."""
+
+    size: tuple[int, int]
+    prints: tuple[Box, Box, Box]
+    paper: Box
+    columns: int
+    name_across: int
+    bordered: bool = True
+
+
+SHAPES = {
+    "portrait": Shape((1080, 1350), ((0, 0, 1080, 720), (544, 640, 769, 790), (792, 640, 1017, 790)), (0, 720, 1080, 1350), 2, 490),
+    "square": Shape((1080, 1080), ((0, 0, 1080, 500), (634, 424, 814, 544), (837, 424, 1017, 544)), (0, 500, 1080, 1080), 2, 580),
+    "landscape": Shape(
+        (1500, 1000), ((0, 0, 900, 600), (0, 612, 444, 1000), (456, 612, 900, 1000)), (912, 0, 1500, 1000), 1, 490, bordered=False
+    ),
+}
+
+
+def rows(recipe: Recipe, most: int) -> tuple[list[tuple[str, str]], str]:
+    """(label, value as printed) in the order of the menus, and a line on what is not listed.
+
+    All dials that count but those of `QUIET_GROUPS` where they fit, else the style and those that do not stand as shipped.
+    """
+    camera = recipe.camera
+    turned = {k for k in camera.changed(recipe.dials) if camera.counts(camera.dial(k), recipe.dials)}
+
+    def printed(ids: list[str]) -> list[tuple[str, str]]:
+        return [(camera.dial(k).label, camera.dial(k).choice(recipe.dials[k]).label) for k in ids]
+
+    usual = [
+        d.id for d in camera.dials if d.id in turned or (d.group.lower() not in QUIET_GROUPS and camera.counts(d, recipe.dials))
+    ]
+    if len(usual) <= most:
+        return printed(usual), ""
+    told = [d.id for d in camera.dials if d.id in turned or d.id in ("style", "curve")]
+    if len(told) <= most:
+        return printed(told), "All else as shipped."
+    return printed(told[: most - 1]), f"{len(told) - most + 1} more settings are in the code."
+
+
+def _crop(pixels: Bytes8, across: int, down: int) -> Image.Image:
+    """Fill a box: scaled to cover it, cut evenly left and right, a little more below than above, where less is told."""
+    height, width = pixels.shape[:2]
+    scale = max(across / width, down / height)
+    size = (max(across, round(width * scale)), max(down, round(height * scale)))
+    scaled = cv2.resize(pixels, size, interpolation=cv2.INTER_AREA if scale < 1 else cv2.INTER_CUBIC)
+    left, top = (size[0] - across) // 2, int((size[1] - down) * 0.3)
+    return Image.fromarray(np.ascontiguousarray(scaled[top : top + down, left : left + across]))
+
+
+def _torn(draw: ImageDraw.ImageDraw, paper: Box, upright: bool) -> None:
+    """Teeth along the paper's edge that meets the pictures."""
+    left, top, right, bottom = paper
+    start, end, edge = (left, right, top) if upright else (top, bottom, left)
+    for at in range(start, end, TOOTH):
+        a, b = at + 4, at + TOOTH - 4
+        draw.ellipse((a, edge - 7, b, edge + 5) if upright else (edge - 7, a, edge + 5, b), fill=PAPER)
+
+
+def draw(recipe: Recipe, renders: list[Bytes8], shape: str = "portrait", version: int = 1) -> Bytes8:
+    """The card as sRGB pixels (h, w, 3) uint8.
+
+    Parameters
+    ----------
+    renders : one to three pictures (h, w, 3) uint8, the telling one first; at least as wide as their places come out sharp.
+    """
+    if shape not in SHAPES:
+        raise PlumError(f"There is no card of the shape '{shape[:20]}'. It can be {', '.join(SHAPES)}.")
+    form = SHAPES[shape]
+    upright = form.paper[0] == 0
+    image = Image.new("RGB", form.size, PAPER)
+    pen = ImageDraw.Draw(image)
+    _hang(image, pen, form, renders)
+    if upright:
+        _torn(pen, form.paper, upright)
+    for place, pixels in list(zip(form.prints, renders))[1:]:
+        _stick(image, pen, place, pixels, form.bordered)
+    _write(image, pen, recipe, form, version, upright)
+    return np.asarray(image)
+
+
+def _hang(image: Image.Image, pen: ImageDraw.ImageDraw, form: Shape, renders: list[Bytes8]) -> None:
+    left, top, right, bottom = form.prints[0]
+    if not form.bordered and len(renders) == 1:
+        bottom = form.size[1]
+    image.paste(_crop(renders[0], right - left, bottom - top), (left, top))
+
+
+def _stick(image: Image.Image, pen: ImageDraw.ImageDraw, place: Box, pixels: Bytes8, bordered: bool) -> None:
+    left, top, right, bottom = place
+    if bordered:
+        pen.rectangle((left - 7, top - 7, right + 6, bottom + 6), fill="#ffffff", outline=HAIR)
+    image.paste(_crop(pixels, right - left, bottom - top), (left, top))
+
+
+def _write(image: Image.Image, pen: ImageDraw.ImageDraw, recipe: Recipe, form: Shape, version: int, upright: bool) -> None:
+    left, top, right, bottom = form.paper
+    left, right, foot = left + (56 if upright else 44), right - (56 if upright else 44), bottom - 44
+    name, size = faces.fitted(recipe.name, "head", NAME_SIZES, form.name_across, 2)
+    y = top + 44 + round(size * 0.75)
+    for line in name:
+        faces.write(pen, (left, y), line, "head", size, INK)
+        y += round(size * 1.02)
+    y += 40 - round(size * 1.02)
+    about = f", {INTENT_WORDS[recipe.intent]}"
+    faces.write(pen, (left, y), recipe.camera.name, "bold", 25, INK)
+    faces.write(pen, (left + faces.width(recipe.camera.name, "bold", 25), y), about, "text", 25, SOFT)
+    y += 32
+    # The code stands right of the dials, or below them where the paper is narrow.
+    text, whole = code.fitting(recipe)
+    across = code.modules(text)
+    module = max(LEAST_MODULE, CODE_ACROSS // across)
+    side = across * module
+    said = (
+        "The whole recipe is in this code and in the file."
+        if whole
+        else "Code and file hold the recipe; all of the note is in the file."
+    )
+    note_most = 2 if upright else 3
+    note = faces.wrapped(recipe.note, "text", 22, right - left, note_most) if recipe.note.strip() else []
+    note_top = foot - 34 - 29 * len(note)
+    table_right = right - side - 34 if upright else right
+    table_bottom = note_top - 24 if upright else min(note_top, foot - 40) - side - 36
+    _table(pen, recipe, (left, y, table_right, table_bottom), form.columns)
+    quiet = code.QUIET * module
+    at = (right - side + quiet, y + 10 - quiet) if upright else (left - quiet, table_bottom + 14)
+    image.paste(ImageOps.colorize(Image.fromarray(code.square(text, module)), INK, PAPER), at)
+    caption = faces.wrapped(said, "text", 17, side - 2 * code.QUIET * module if upright else right - left - side - 20, 4)
+    for k, line in enumerate(caption):
+        where = (at[0] + quiet, at[1] + side - quiet + 26 + 21 * k) if upright else (at[0] + side + 20, at[1] + 52 + 22 * k)
+        faces.write(pen, where, line, "text", 17, SOFT)
+    for k, line in enumerate(note):
+        faces.write(pen, (left, note_top + 22 + 29 * k), line, "text", 22, INK)
+    _foot(pen, left, right, foot, recipe.author, version)
+
+
+def _table(pen: ImageDraw.ImageDraw, recipe: Recipe, box: Box, columns: int) -> None:
+    """Dials in columns; rows as high as there is room for, from readable at arm's length down to small print."""
+    left, top, right, bottom = box
+    for high in range(44, 25, -2):
+        deep = max(1, (bottom - top) // high)
+        listed, rest = rows(recipe, deep * columns)
+        if not rest:
+            break
+    if rest:
+        listed, rest = rows(recipe, deep * columns - 1)
+    size, gap = min(24, round(high * 0.56)), 42
+    across = (right - left - gap * (columns - 1)) // columns
+    down = max(-(-(len(listed) + bool(rest)) // columns), 1)
+    for k, (label, value) in enumerate(listed):
+        x, y = left + (k // down) * (across + gap), top + (k % down) * high
+        faces.write(pen, (x, y + high * 0.66), faces.shortened(label, "text", size, across * 0.64), "text", size, INK)
+        room = across - faces.width(label, "text", size) - 12
+        faces.write(
+            pen,
+            (x + across, y + high * 0.66),
+            faces.shortened(value, "mono", size - 1, max(room, 60)),
+            "mono",
+            size - 1,
+            INK,
+            right=True,
+        )
+        pen.line((x, y + high - 1, x + across, y + high - 1), fill=HAIR)
+    if rest:
+        k = len(listed)
+        x, y = left + (k // down) * (across + gap), top + (k % down) * high
+        faces.write(pen, (x, y + high * 0.66), faces.shortened(rest, "text", size - 3, across), "text", size - 3, SOFT)
+
+
+def _foot(pen: ImageDraw.ImageDraw, left: int, right: int, y: int, author: str, version: int) -> None:
+    faces.write(pen, (left, y), "Zesty", "head", 25, PLUM)
+    x = left + faces.width("Zesty", "head", 25)
+    pen.ellipse((x + 1, y - 9, x + 10, y), fill=ZEST)
+    faces.write(pen, (x + 12, y), "Plum", "head", 25, PLUM)
+    who = ", ".join(t for t in (" ".join(faces.printable(author).split()), f"version {version}") if t)
+    room = right - left - 170
+    faces.write(pen, (right, y), faces.shortened(who, "text", 19, room), "text", 19, SOFT, right=True)

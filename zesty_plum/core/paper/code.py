@@ -1,0 +1,96 @@
+"""A recipe as a short text, small enough for a square code that a phone reads, whole enough to be taken back.
+
+`ZP1:` and base 32 (RFC 4648) of three bytes of CRC-32 and a raw DEFLATE stream (RFC 1951) of the recipe file as compact JSON,
+with a dictionary of the words that recipes are made of. The dictionary belongs to the format: another one needs another head.
+"""
+
+import base64
+import io
+import json
+import re
+import zlib
+from dataclasses import replace
+
+import numpy as np
+import segno
+from PIL import Image
+
+from ..arrays import Bytes8
+from ..errors import PlumError
+from ..recipe import FORMAT, MOST_BYTES, VERSION, Recipe, from_data, to_data
+
+HEAD = "ZP1:"
+DICTIONARY = (
+    b'"none","red","green","yellow","orange","coarse","medium","large","clip_10","clip_8","picture","limited","full","frame","centre"'
+    b',"highlights","spot","daylight","shade","cloud","lamps","kelvin","keep_warm","grey_card","auto","output":"range":"bits":'
+    b'"knee_slope":"knee_point":"black_level":"phase":"depth_magenta":"depth_blue":"depth_cyan":"depth_green":"depth_yellow":'
+    b'"depth_red":"mono_filter":"detail":"noise_reduction":"contrast":"saturation":"shift_green":"shift_amber":"iso_most":"iso_least":'
+    b'"metering":"exposure":"density":"clarity":"grain_size":"fine","grain":"noise_filter":"sharpness":"colour":"shadows":"highlights":'
+    b'"shift_blue":"shift_red":"white_balance":"guard":"style":"linen","plain","bunting","driftwood","lamplight","wet_slate","kelp",'
+    b'"marmalade","ledger","sounding","ink","walnut"},"note":"","author":"pier crew","intent":"safety_copy","raw_only","quick_edit",'  # noqa: E501
+    b'"grade","dials":{"body":"dunlin-4","sandpiper-p","wader-v1","heron-m2","name":"'
+)
+MOST_LETTERS = 900  # of the text in a code: more makes modules too small for a card seen on a telephone
+QUIET = 4  # modules of empty margin around a code
+_SEEN = re.compile(rf"{HEAD}([A-Z2-7]{{16,}})")
+
+
+def _deflated(data: bytes) -> bytes:
+    press = zlib.compressobj(9, zlib.DEFLATED, -15, zdict=DICTIONARY)
+    return press.compress(data) + press.flush()
+
+
+def pack(recipe: Recipe) -> str:
+    """The recipe as a text of capital letters and digits."""
+    left_out = {"format": FORMAT, "version": VERSION, "note": "", "author": "", "dials": {}}
+    data = {k: v for k, v in to_data(recipe).items() if k not in left_out or v != left_out[k]}
+    ordered = {k: data.pop(k) for k in ("name", "body", "dials", "intent", "author", "note") if k in data} | data
+    plain = json.dumps(ordered, ensure_ascii=False, separators=(",", ":")).encode()
+    whole = zlib.crc32(plain).to_bytes(4, "big")[:3] + _deflated(plain)
+    return HEAD + base64.b32encode(whole).decode().rstrip("=")
+
+
+def unpack(text: str) -> Recipe:
+    """The recipe in a text that holds one of ours, whatever is around it, in any case; PlumError where it is damaged."""
+    found = _SEEN.search(re.sub(r"\s+", "", text).upper())
+    if not found:
+        raise PlumError(f"There is no recipe code in this text. It begins with {HEAD} and is read from the square code of a card.")
+    body = found[1]
+    try:
+        whole = base64.b32decode(body + "=" * (-len(body) % 8))
+        unpress = zlib.decompressobj(-15, zdict=DICTIONARY)
+        plain = unpress.decompress(whole[3:], MOST_BYTES)
+        if not unpress.eof or zlib.crc32(plain).to_bytes(4, "big")[:3] != whole[:3]:
+            raise ValueError
+        data = json.loads(plain)
+    except (ValueError, zlib.error) as error:
+        raise PlumError("This recipe code is damaged: letters are missing or wrong. Read the code of the card again.") from error
+    return from_data({"format": FORMAT, "version": VERSION, **data})
+
+
+def holds(text: str) -> bool:
+    """Whether a text seems to hold a recipe code."""
+    return _SEEN.search(re.sub(r"\s+", "", text).upper()) is not None
+
+
+def fitting(recipe: Recipe) -> tuple[str, bool]:
+    """The text for a code, and whether it is whole: a note that makes it too long loses its end."""
+    text, note = pack(recipe), recipe.note
+    while len(text) > MOST_LETTERS and note:
+        note = note[: int(len(note) * 0.9)]
+        text = pack(replace(recipe, note=f"{note.rstrip()} …" if note else ""))
+    if len(text) > MOST_LETTERS:  # fields that other programs added
+        text = pack(replace(recipe, note="", extra={}))
+    return text, unpack(text) == recipe
+
+
+def square(text: str, module: int) -> Bytes8:
+    """The code as grey pixels (n, n) uint8 with its quiet zone, each `module` pixels wide."""
+    out = io.BytesIO()
+    segno.make(text, error="m", micro=False, boost_error=False).save(out, kind="pbm", plain=False, scale=module, border=QUIET)
+    return np.asarray(Image.open(out).convert("L"))
+
+
+def modules(text: str) -> int:
+    """Modules across the code with its quiet zone."""
+    return int(segno.make(text, error="m", micro=False, boost_error=False).symbol_size(border=QUIET)[0])

@@ -1,0 +1,121 @@
+"""Setting text in any language: our faces first, then ones that hold other scripts, letter by letter.
+
+Letters are measured and drawn by Pillow with HarfBuzz and FriBiDi, so joined and right-to-left scripts come out right.
+"""
+
+import unicodedata
+from functools import cache
+from pathlib import Path
+
+from PIL import ImageDraw, ImageFont
+from reportlab.pdfbase.ttfonts import TTFont
+
+HERE = Path(__file__).parent / "fonts"
+OURS = ("head", "text", "bold", "mono")
+OTHERS = ("DejaVuSans", "DroidSansFallback")
+WIDE = ("W", "F")  # East Asian widths after which a line may break
+
+
+@cache
+def _covers(file: str) -> frozenset[int]:
+    return frozenset(TTFont(file, str(HERE / f"{file}.ttf")).face.charToGlyph)
+
+
+def printable(text: str) -> str:
+    """Text without control and format characters that no face can show; line breaks stay."""
+    kept = (c for c in unicodedata.normalize("NFC", text) if c == "\n" or unicodedata.category(c) not in ("Cc", "Co", "Cs", "Cn"))
+    return "".join(kept)
+
+
+def runs(text: str, face: str) -> list[tuple[str, str]]:
+    """(file, letters) in order: each letter in the first file that has it; marks and spaces stay with what is before them."""
+    chain, made = (face, *OTHERS), list[tuple[str, str]]()
+    for letter in text:
+        stays = made and (unicodedata.combining(letter) or letter.isspace() or unicodedata.category(letter) == "Cf")
+        file = made[-1][0] if stays else next((f for f in chain if ord(letter) in _covers(f)), OTHERS[0])
+        if made and made[-1][0] == file:
+            made[-1] = (file, made[-1][1] + letter)
+        else:
+            made.append((file, letter))
+    return made
+
+
+@cache
+def font(file: str, size: int) -> ImageFont.FreeTypeFont:
+    """A face at a size in pixels."""
+    return ImageFont.truetype(str(HERE / f"{file}.ttf"), size)
+
+
+def width(text: str, face: str, size: int) -> float:
+    """Pixels across."""
+    return sum(font(file, size).getlength(part) for file, part in runs(text, face))
+
+
+def write(
+    draw: ImageDraw.ImageDraw, at: tuple[float, float], text: str, face: str, size: int, fill: str, right: bool = False
+) -> None:
+    """One line with its baseline at `at`; `right` sets its end there."""
+    x, y = at
+    if right:
+        x -= width(text, face, size)
+    for file, part in runs(text, face):
+        draw.text((x, y), part, font=font(file, size), fill=fill, anchor="ls")
+        x += font(file, size).getlength(part)
+
+
+def _pieces(text: str) -> list[str]:
+    """Parts that a line may break behind: words with their space, and each letter of scripts without spaces."""
+    pieces, word = list[str](), ""
+    for letter in text:
+        if unicodedata.east_asian_width(letter) in WIDE:
+            pieces += [word] if word else []
+            pieces.append(letter)
+            word = ""
+        else:
+            word += letter
+            if letter.isspace():
+                pieces.append(word)
+                word = ""
+    return [*pieces, word] if word else pieces
+
+
+def wrapped(text: str, face: str, size: int, across: float, most: int) -> list[str]:
+    """Lines no wider than `across`, at most `most`; what does not fit ends in an ellipsis."""
+    lines: list[str] = []
+    for paragraph in printable(text).splitlines() or [""]:
+        line = ""
+        for piece in _pieces(paragraph):
+            if width((line + piece).rstrip(), face, size) <= across:
+                line += piece
+                continue
+            if line.strip():
+                lines.append(line.rstrip())
+            line = piece
+            while width(line.rstrip(), face, size) > across and len(line) > 1:  # a word longer than a line
+                fits = next(k for k in range(len(line) - 1, 0, -1) if k == 1 or width(line[:k], face, size) <= across)
+                lines.append(line[:fits])
+                line = line[fits:]
+        lines.append(line.rstrip())
+    if len(lines) > most:
+        lines = [*lines[: most - 1], shortened(lines[most - 1] + " …", face, size, across)]
+    return lines
+
+
+def shortened(text: str, face: str, size: int, across: float) -> str:
+    """One line, cut with an ellipsis where it is too long."""
+    if width(text, face, size) <= across:
+        return text
+    text = text.rstrip(" …")
+    while text and width(text + "…", face, size) > across:
+        text = text[:-1].rstrip()
+    return text + "…"
+
+
+def fitted(text: str, face: str, sizes: range, across: float, most: int) -> tuple[list[str], int]:
+    """Lines at the largest of `sizes` at which they fit into `most` lines, and that size."""
+    text = " ".join(printable(text).split())
+    for size in sizes:
+        lines = wrapped(text, face, size, across, 1000)
+        if len(lines) <= most:
+            return lines, size
+    return wrapped(text, face, sizes[-1], across, most), sizes[-1]

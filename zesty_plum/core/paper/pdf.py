@@ -1,0 +1,185 @@
+"""Slips on paper: one a page with a picture, or pocket cards to cut out, as PDF."""
+
+import io
+from dataclasses import dataclass
+from functools import cache
+
+import numpy as np
+from PIL import Image, ImageDraw
+from reportlab.lib.pagesizes import A4, LETTER
+from reportlab.lib.units import mm
+from reportlab.lib.utils import ImageReader
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from ..arrays import Bytes8
+from ..errors import PlumError
+from ..recipe import INTENT_WORDS, Recipe
+from . import code, faces
+from .card import HAIR, INK, PLUM, SOFT, rows
+
+PAPERS = {"a4": A4, "letter": LETTER}
+POCKET = (85.6 * mm, 54 * mm)  # ISO/IEC 7810 ID-1, what a wallet holds
+SCALE = 4  # pixels a point for lines that are drawn as pictures
+
+
+@dataclass(frozen=True)
+class Slip:
+    """What a sheet shows of one slip; `render` (h, w, 3) uint8, or None where there is no room for one."""
+
+    recipe: Recipe
+    version: int
+    render: Bytes8 | None = None
+
+
+@cache
+def _ready() -> None:
+    for file in (*faces.OURS, *faces.OTHERS):
+        pdfmetrics.registerFont(TTFont(file, str(faces.HERE / f"{file}.ttf")))
+
+
+def _write(sheet: Canvas, x: float, y: float, text: str, face: str, size: float, fill: str = INK, right: bool = False) -> None:
+    """A line at its baseline. In other scripts it is a picture, for their letters join and turn, with the text behind it."""
+    parts = faces.runs(text, face)
+    if [file for file, _ in parts] in ([face], []):
+        sheet.setFillColor(fill)
+        sheet.setFont(face, size)
+        (sheet.drawRightString if right else sheet.drawString)(x, y, text)
+        return
+    pixels = round(size * SCALE)
+    across = faces.width(text, face, pixels)
+    image = Image.new("RGBA", (int(across) + pixels, pixels * 2), (255, 255, 255, 0))
+    faces.write(ImageDraw.Draw(image), (pixels // 2, pixels * 1.4), text, face, pixels, fill)
+    left = x - across / SCALE if right else x
+    sheet.drawImage(ImageReader(image), left - size / 2, y - size * 0.6, image.width / SCALE, image.height / SCALE, mask="auto")
+    sheet.saveState()
+    hidden = sheet.beginText(left, y)
+    hidden.setTextRenderMode(3)
+    for file, part in parts:
+        hidden.setFont(file, size)
+        hidden.textOut(part)
+    sheet.drawText(hidden)
+    sheet.restoreState()
+
+
+def _across(text: str, face: str, size: float) -> float:
+    return faces.width(text, face, round(size * SCALE)) / SCALE
+
+
+def _wrapped(text: str, face: str, size: float, across: float, most: int) -> list[str]:
+    return faces.wrapped(text, face, round(size * SCALE), across * SCALE, most)
+
+
+def _one_line(text: str, face: str, size: float, across: float) -> str:
+    return faces.shortened(" ".join(faces.printable(text).split()), face, round(size * SCALE), across * SCALE)
+
+
+def _code(sheet: Canvas, recipe: Recipe, x: float, y: float, side: float) -> None:
+    pixels = code.square(code.fitting(recipe)[0], 4)
+    sheet.drawImage(ImageReader(Image.fromarray(pixels)), x, y, side, side)
+
+
+def _picture(sheet: Canvas, pixels: Bytes8, x: float, y: float, across: float) -> float:
+    """Draw a picture with its top at `y`; returns its height."""
+    high: float = across * pixels.shape[0] / pixels.shape[1]
+    stream = io.BytesIO()
+    Image.fromarray(np.ascontiguousarray(pixels)).save(stream, "JPEG", quality=90)
+    sheet.drawImage(ImageReader(stream), x, y - high, across, high)
+    return high
+
+
+def _table(sheet: Canvas, listed: list[tuple[str, str]], box: tuple[float, float, float, float], columns: int, size: float) -> None:
+    """Rows in columns; box is (left, top, right, row height)."""
+    left, top, right, high = box
+    gap = size * 1.8
+    across = (right - left - gap * (columns - 1)) / columns
+    down = max(-(-len(listed) // columns), 1)
+    for k, (label, value) in enumerate(listed):
+        x, y = left + (k // down) * (across + gap), top - (k % down) * high
+        room = across - _across(value, "mono", size) - size * 0.6
+        _write(sheet, x, y - high * 0.68, _one_line(label, "text", size, room), "text", size)
+        _write(sheet, x + across, y - high * 0.68, value, "mono", size, right=True)
+        sheet.setStrokeColor(HAIR)
+        sheet.setLineWidth(0.5)
+        sheet.line(x, y - high, x + across, y - high)
+
+
+def _page(sheet: Canvas, slip: Slip, size: tuple[float, float]) -> None:
+    width, height = size
+    left, right, y = 20 * mm, width - 20 * mm, height - 20 * mm
+    recipe = slip.recipe
+    if slip.render is not None:
+        y -= _picture(sheet, slip.render, left, y, right - left) + 14 * mm
+    for line in _wrapped(recipe.name, "head", 26, right - left, 2):
+        _write(sheet, left, y, line, "head", 26)
+        y -= 28
+    _write(sheet, left, y + 4, f"{recipe.camera.name}, {INTENT_WORDS[recipe.intent]}", "text", 12, SOFT)
+    y -= 14
+    listed, rest = rows(recipe, 44)
+    deep, side = -(-len(listed) // 2), 40 * mm
+    row = min(21.0, (y - 60 * mm) / deep)
+    _table(sheet, listed, (left, y, right - side - 8 * mm, row), 2, min(12.0, row * 0.66))
+    _code(sheet, recipe, right - side, y - side + 4 * code.QUIET, side)
+    y -= max(row * deep, side) + 24
+    if rest:
+        _write(sheet, left, y, rest, "text", 9.5, SOFT)
+        y -= 14
+    for line in _wrapped(recipe.note, "text", 11, right - left, max(1, int((y - 26 * mm) / 15))) if recipe.note.strip() else []:
+        _write(sheet, left, y, line, "text", 11)
+        y -= 15
+    _write(sheet, left, 14 * mm, "Zesty Plum", "head", 10, PLUM)
+    who = ", ".join(t for t in (recipe.author.strip(), f"version {slip.version}") if t)
+    _write(sheet, right, 14 * mm, _one_line(who, "text", 9.5, 90 * mm), "text", 9.5, SOFT, right=True)
+    sheet.showPage()
+
+
+def _pocket(sheet: Canvas, slip: Slip, x: float, y: float) -> None:
+    """One card with its lower left corner at (x, y): cut along the hairline."""
+    across, high = POCKET
+    sheet.setStrokeColor(HAIR)
+    sheet.setLineWidth(0.4)
+    sheet.setDash(2, 2)
+    sheet.rect(x, y, across, high)
+    sheet.setDash()
+    left, right, top = x + 4 * mm, x + across - 4 * mm, y + high - 4 * mm
+    side = 19 * mm
+    recipe = slip.recipe
+    _write(sheet, left, top - 8, _one_line(recipe.name, "head", 11, right - left), "head", 11)
+    line = ", ".join(t for t in (recipe.camera.name, INTENT_WORDS[recipe.intent], recipe.author.strip()) if t)
+    _write(sheet, left, top - 17, _one_line(line, "text", 6.5, right - left), "text", 6.5, SOFT)
+    listed, rest = rows(recipe, 24)
+    row = min(11.5, (high - 20 * mm) / max(-(-len(listed) // 2), 1))
+    _table(sheet, listed, (left, top - 22, right - side - 2 * mm, row), 2, min(6.9, row * 0.72))
+    _code(sheet, recipe, right - side + 1 * mm, top - 22 - side, side)
+    note = _wrapped(recipe.note, "text", 6.2, right - left, 2) if recipe.note.strip() else []
+    for k, text in enumerate([*([rest] if rest else []), *note][:2]):
+        _write(sheet, left, y + 4 * mm + 7.5 * (min(2, len(note) + bool(rest)) - 1 - k), text, "text", 6.2, SOFT)
+
+
+def sheets(slips: list[Slip], kind: str = "page", paper: str = "a4") -> bytes:
+    """A PDF of slips: `kind` 'page' for one a page, 'pocket' for cards to cut out; `paper` 'a4' or 'letter'."""
+    if kind not in ("page", "pocket") or paper not in PAPERS:
+        raise PlumError(f"Sheets are of the kind page or pocket, on {' or '.join(PAPERS)} paper.")
+    if not slips:
+        raise PlumError("No slip is chosen to be printed. Select some first.")
+    _ready()
+    out, size = io.BytesIO(), PAPERS[paper]
+    sheet = Canvas(out, pagesize=size, invariant=1)
+    sheet.setTitle(slips[0].recipe.name if len(slips) == 1 else f"{len(slips)} slips")
+    sheet.setCreator("Zesty Plum")
+    if kind == "page":
+        for slip in slips:
+            _page(sheet, slip, size)
+    else:
+        columns, deep = 2, int((size[1] - 16 * mm) // POCKET[1])
+        left = (size[0] - columns * POCKET[0]) / 2
+        bottom = (size[1] - deep * POCKET[1]) / 2
+        for k, slip in enumerate(slips):
+            place = k % (columns * deep)
+            if k and not place:
+                sheet.showPage()
+            _pocket(sheet, slip, left + (place % columns) * POCKET[0], bottom + (deep - 1 - place // columns) * POCKET[1])
+        sheet.showPage()
+    sheet.save()
+    return out.getvalue()

@@ -1,0 +1,204 @@
+"""Many recipes at once: reading what people bring, and writing a zip with a manifest or a table.
+
+Brought can be recipe files, a JSON list of them, our zip or anybody's, cards and pictures that carry a recipe, and plain text.
+"""
+
+import csv
+import io
+import json
+import re
+import zipfile
+import zlib
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from .begin import read_list
+from .bodies import bodies
+from .errors import PlumError
+from .paper.code import holds, unpack
+from .paper.scan import scan
+from .pictures import metadata
+from .recipe import Recipe, dumps, from_data, loads
+
+FORMAT, VERSION, MANIFEST = "zesty-plum-parcel", 1, "manifest.json"
+MOST_FILES, MOST_UNPACKED = 20_000, 200 * 2**20
+PICTURES = (".jpg", ".jpeg", ".png")
+
+
+@dataclass(frozen=True)
+class Brought:
+    """A recipe with the file it came from and its tags."""
+
+    recipe: Recipe
+    file: str
+    tags: tuple[str, ...] = ()
+
+
+@dataclass
+class Reading:
+    """What was found, and for every file that gave nothing (its name, why)."""
+
+    found: list[Brought]
+    faults: list[tuple[str, str]]
+
+
+def read_many(files: Iterable[tuple[str, bytes]]) -> Reading:
+    """Read files (name, bytes); a faulty one is told of and does not keep the others out."""
+    reading = Reading([], [])
+    for name, data in files:
+        try:
+            reading.found += _read(name, data, reading)
+        except PlumError as error:
+            reading.faults.append((name, str(error)))
+    return reading
+
+
+def _read(name: str, data: bytes, reading: Reading) -> list[Brought]:
+    if data[:4] == b"PK\x03\x04" or data[:4] == b"PK\x05\x06":
+        return _unzipped(name, data, reading)
+    recipe = recipe_in(data, name)
+    if isinstance(recipe, list):
+        return recipe
+    if recipe is None:
+        raise PlumError(
+            "No recipe is in it. Recipes come as .plum.json, as our zip, on a card, in a picture of ours, or as a list in text."
+        )
+    return [Brought(recipe, name)]
+
+
+def recipe_in(data: bytes, name: str) -> Recipe | list[Brought] | None:
+    """The recipe that one file holds, a list where the file is a JSON list, or None where it is a picture or text without one."""
+    start = data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1]
+    if start == b"{" or (name.lower().endswith(".json") and start != b"["):
+        return loads(data.removeprefix(b"\xef\xbb\xbf"))
+    if start == b"[":
+        return _listed(data, name)
+    if data[:2] == b"\xff\xd8" or data[:8] == b"\x89PNG\r\n\x1a\n":
+        return metadata.find(data) or scan(data)
+    if b"\0" in data[:4096] or len(data) > 64 * 1024:
+        return None
+    return recipe_in_text(data.decode("utf-8", "replace"), name)
+
+
+def recipe_in_text(text: str, name: str = "Pasted list") -> Recipe | None:
+    """A recipe code, or a list of settings whose body is named in it or is our first."""
+    if holds(text):
+        return unpack(text)
+    low = text.lower()
+    named = next((b for b in bodies().values() if b.name.lower() in low or b.id in low), next(iter(bodies().values())))
+    read = read_list(text[:8000], named)
+    if not read.understood:
+        return None
+    title = next((m[1].strip() for line in text.splitlines() if (m := re.match(r"(?i)\s*name\s*[:=]\s*(.+)", line))), "")
+    stem = re.sub(r"\.\w+$", "", name.rsplit("/", 1)[-1])
+    return Recipe(name=(title or stem or "Pasted list")[:120], body=named.id, dials=read.recipe.dials)
+
+
+def _listed(data: bytes, name: str) -> list[Brought]:
+    if len(data) > MOST_UNPACKED:
+        raise PlumError("This list is over 200 MB. Split it.")
+    try:
+        rows = json.loads(data)
+    except (UnicodeDecodeError, RecursionError, ValueError) as error:
+        raise PlumError("This is not a list of recipes: it is not valid JSON in UTF-8.") from error
+    return [Brought(from_data(row), f"{name}, {k + 1}") for k, row in enumerate(rows)]
+
+
+def _unzipped(name: str, data: bytes, reading: Reading) -> list[Brought]:
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as packed:
+            inside = [i for i in packed.infolist() if not i.is_dir() and not i.filename.startswith(("__MACOSX/", "."))]
+            if len(inside) > MOST_FILES or sum(i.file_size for i in inside) > MOST_UNPACKED:
+                raise PlumError(f"This zip holds more than {MOST_FILES} files or 200 MB. Split it.")
+            manifest = _manifest(packed.read(MANIFEST)) if MANIFEST in packed.namelist() else {}
+            contents = [(i.filename, packed.read(i)) for i in inside if i.filename != MANIFEST]
+    except (zipfile.BadZipFile, zlib.error, RuntimeError, NotImplementedError, EOFError) as error:
+        raise PlumError(f"This zip is damaged or locked ({error}). Pack it again.") from error
+    if "slips.csv" in dict(contents):  # the table repeats what the files say
+        contents = [(n, d) for n, d in contents if n != "slips.csv"]
+    found = []
+    for inner, body in contents:
+        if body[:2] == b"PK":
+            reading.faults.append((f"{name}: {inner}", "A zip inside a zip is not opened. Unpack it first."))
+            continue
+        try:
+            for each in _read(inner, body, reading):
+                found.append(Brought(each.recipe, f"{name}: {each.file}", manifest.get(inner, ())))
+        except PlumError as error:
+            reading.faults.append((f"{name}: {inner}", str(error)))
+    return found
+
+
+def _manifest(data: bytes) -> dict[str, tuple[str, ...]]:
+    """Tags by file name; a manifest that is not ours says nothing."""
+    try:
+        said = json.loads(data)
+        return (
+            {row["file"]: tuple(str(t)[:40] for t in row.get("tags", [])) for row in said["slips"]}
+            if said.get("format") == FORMAT
+            else {}
+        )
+    except (ValueError, KeyError, TypeError, AttributeError):
+        return {}
+
+
+def stem(name: str) -> str:
+    """A recipe's name as a file name without its ending."""
+    return re.sub(r"[^\w-]+", "-", name.strip().lower()).strip("-_")[:80] or "recipe"
+
+
+def packed(recipes: list[tuple[Recipe, list[str]]], made_at: str) -> bytes:
+    """A zip of recipe files (recipe, tags) with a manifest; the same recipes give the same bytes."""
+    used: set[str] = set()
+    out, listed = io.BytesIO(), list[dict[str, Any]]()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as file:
+
+        def put(name: str, text: str) -> None:
+            entry = zipfile.ZipInfo(name, (2026, 1, 1, 0, 0, 0))
+            entry.compress_type, entry.external_attr = zipfile.ZIP_DEFLATED, 0o644 << 16
+            file.writestr(entry, text)
+
+        for recipe, tags in recipes:
+            name = base = stem(recipe.name)
+            number = 2
+            while name in used:
+                name, number = f"{base}-{number}", number + 1
+            used.add(name)
+            put(f"{name}.plum.json", dumps(recipe))
+            listed.append({"file": f"{name}.plum.json", "name": recipe.name, "body": recipe.body, "tags": tags})
+        head = {"format": FORMAT, "version": VERSION, "made_at": made_at, "slips": listed}
+        put(MANIFEST, json.dumps(head, ensure_ascii=False, indent=2) + "\n")
+        put("slips.csv", table(recipes))
+    return out.getvalue()
+
+
+def table(recipes: list[tuple[Recipe, list[str]]]) -> str:
+    """CSV (RFC 4180) with a row a recipe and a column for every dial of the bodies in it, values as the body prints them."""
+    columns = list(dict.fromkeys(d.id for r, _ in recipes for d in r.camera.dials))
+    out = io.StringIO()
+    write = csv.writer(out, lineterminator="\r\n")
+    write.writerow(["name", "body", "intent", "author", "note", "tags", *columns])
+    for recipe, tags in recipes:
+        printed = [recipe.camera.dial(c).choice(recipe.dials[c]).label if c in recipe.dials else "" for c in columns]
+        texts = [recipe.name, recipe.camera.name, str(recipe.intent), recipe.author, recipe.note, ", ".join(tags)]
+        write.writerow([_plain(t) for t in texts] + printed)
+    return out.getvalue()
+
+
+def _plain(text: str) -> str:
+    """A cell that no spreadsheet takes for a formula."""
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+
+
+def written(recipe: Recipe) -> str:
+    """A recipe as a list in plain text: what a person would write down, which `recipe_in_text` reads back."""
+    camera, turned = recipe.camera, recipe.camera.changed(recipe.dials)
+    lines = [
+        f"Name: {recipe.name}",
+        f"Body: {camera.name}",
+        *(f"{camera.dial(k).label}: {camera.dial(k).choice(v).label}" for k, v in turned.items()),
+    ]
+    lines += [] if turned else ["Everything as shipped."]
+    lines += ["", recipe.note] if recipe.note else []
+    return "\n".join([*lines, *(["", recipe.author] if recipe.author else [])]) + "\n"

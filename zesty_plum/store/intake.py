@@ -1,0 +1,98 @@
+"""Bringing many recipes in: looked at first, then taken in whole in one transaction, and taken back when that was a mistake."""
+
+import json
+import sqlite3
+from dataclasses import dataclass
+
+from ..core.errors import NotFound, PlumError
+from ..core.parcel import Brought
+from ..core.recipe import from_data, to_data
+from . import shelf, slips
+from .database import transaction
+
+NEW, NEXT, SKIP = "new", "next", "skip"
+KEPT = 20  # batches that are remembered, so that they can be taken back
+
+
+@dataclass(frozen=True)
+class Row:
+    """A recipe of a batch; `same` the slips that do just this, `named` the slip of its name, `offered` what is proposed."""
+
+    brought: Brought
+    same: list[tuple[int, str]]
+    named: int | None
+    offered: str
+
+
+def stage(db: sqlite3.Connection, found: list[Brought], now: str) -> int:
+    """Keep what was read until a person has looked at it; returns the batch's id."""
+    text = json.dumps([{"recipe": to_data(b.recipe), "file": b.file, "tags": b.tags} for b in found], ensure_ascii=False)
+    with transaction(db):
+        made = db.execute("INSERT INTO intake (made_at, recipes) VALUES (?, ?)", (now, text))
+        db.execute("DELETE FROM intake WHERE id <= ?", (int(made.lastrowid or 0) - KEPT,))
+    return int(made.lastrowid or 0)
+
+
+def _batch(db: sqlite3.Connection, batch: int) -> tuple[list[Brought], dict[str, list[list[int]]] | None]:
+    row = db.execute("SELECT recipes, done FROM intake WHERE id = ?", (batch,)).fetchone()
+    if row is None:
+        raise NotFound("What was brought in here is not kept any more. Choose the files again.")
+    found = [Brought(from_data(r["recipe"]), r["file"], tuple(r["tags"])) for r in json.loads(row["recipes"])]
+    return found, json.loads(row["done"]) if row["done"] else None
+
+
+def rows(db: sqlite3.Connection, batch: int) -> list[Row]:
+    """What will happen to each recipe: new, or left out where a slip or an earlier row does just the same."""
+    found, _ = _batch(db, batch)
+    made, seen = list[Row](), dict[str, str]()
+    for brought in found:
+        digest = shelf.content(brought.recipe)
+        same = shelf.same(db, brought.recipe) or ([(0, seen[digest])] if digest in seen else [])
+        seen.setdefault(digest, brought.recipe.name)
+        made.append(Row(brought, same, shelf.named(db, brought.recipe.name), SKIP if same else NEW))
+    return made
+
+
+def take(db: sqlite3.Connection, batch: int, choices: list[str], now: str) -> list[int]:
+    """Take a batch in, all of it or nothing: `choices` is new, next (a version of the slip of that name) or skip for each row.
+
+    Returns the slips made or changed. A batch that was taken in already is not taken in twice.
+    """
+    found, done = _batch(db, batch)
+    if done is not None:
+        return [k for k, _ in done["made"]]
+    if len(choices) != len(found) or not set(choices) <= {NEW, NEXT, SKIP}:
+        raise PlumError("Something is missing in this form, so nothing was taken in. Choose the files again.")
+    made: list[list[int]] = []
+    with transaction(db):
+        for brought, choice in zip(found, choices):
+            onto = shelf.named(db, brought.recipe.name) if choice == NEXT else None
+            if choice == SKIP:
+                continue
+            if onto is None:
+                slip_id, before = slips.add(db, brought.recipe, now), 0
+            else:
+                slip_id, before = onto, db.execute("SELECT max(number) FROM version WHERE slip = ?", (onto,)).fetchone()[0]
+                slips.append(db, onto, brought.recipe, now)
+            made.append([slip_id, before])
+            for tag in brought.tags:
+                db.execute("INSERT OR IGNORE INTO tag (slip, tag) VALUES (?, ?)", (slip_id, tag))
+            if brought.tags:
+                shelf.put(db, slip_id)
+        db.execute("UPDATE intake SET done = ? WHERE id = ?", (json.dumps({"made": made}), batch))
+    return [k for k, _ in made]
+
+
+def take_back(db: sqlite3.Connection, batch: int, now: str) -> int:
+    """Undo: new slips go into the trash; slips that got a version get the one before it again, as their newest."""
+    _, done = _batch(db, batch)
+    if done is None:
+        raise PlumError("Nothing of this was taken in, so there is nothing to take back.")
+    with transaction(db):
+        for slip_id, before in done["made"]:
+            if before:
+                slips.append(db, slip_id, slips.get(db, slip_id, before).recipe, now)
+            else:
+                db.execute("UPDATE slip SET deleted_at = ? WHERE id = ?", (now, slip_id))
+        db.execute("UPDATE intake SET done = NULL WHERE id = ?", (batch,))
+    return len(done["made"])

@@ -1,0 +1,49 @@
+"""Small renders kept on disk, so that a large library shows at once; the least used go when there are too many."""
+
+import os
+import threading
+from contextlib import suppress
+from pathlib import Path
+
+MOST_BYTES = 200 * 2**20
+SWEPT_TO = 0.8  # of the bound, so that not every new one has to look for an old one
+
+
+class Renders:
+    """A folder of files by key. What is lost here is rendered again, so nothing is forced to the disk."""
+
+    def __init__(self, folder: Path, most: int = MOST_BYTES) -> None:
+        self.folder, self.most = folder, most
+        folder.mkdir(parents=True, exist_ok=True)
+        self._lock = threading.Lock()
+        self._bytes = sum(f.stat().st_size for f in folder.iterdir())
+
+    def get(self, key: str) -> bytes | None:
+        """What is kept under a key; looking makes it the newest."""
+        path = self.folder / key
+        try:
+            data = path.read_bytes()
+            os.utime(path)
+        except OSError:
+            return None
+        return data
+
+    def put(self, key: str, data: bytes) -> None:
+        """Keep something; a full disk is no fault."""
+        part = self.folder / f".{key}.{threading.get_ident()}"
+        with suppress(OSError):
+            part.write_bytes(data)
+            part.replace(self.folder / key)
+            with self._lock:
+                self._bytes += len(data)
+                if self._bytes > self.most:
+                    self._sweep()
+
+    def _sweep(self) -> None:
+        files = sorted(((s.st_mtime, s.st_size, f) for f in self.folder.iterdir() for s in (f.stat(),)), reverse=True)
+        self._bytes = 0
+        for _, size, file in files:
+            if self._bytes + size <= self.most * SWEPT_TO:
+                self._bytes += size
+            else:
+                file.unlink(missing_ok=True)

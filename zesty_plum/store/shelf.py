@@ -1,0 +1,178 @@
+"""The shelf: finding slips among thousands, and their tags. Every change of a slip writes its place here beside it."""
+
+import hashlib
+import json
+import sqlite3
+from dataclasses import replace
+
+from ..core.errors import PlumError
+from ..core.recipe import Recipe, loads
+from ..core.search import TEXTS, Query, Term, texts_of, words_of
+from ..core.styles import style
+from .database import transaction
+
+SORTS = {
+    "newest": "shelf.saved_at DESC, shelf.slip DESC",
+    "oldest": "shelf.saved_at, shelf.slip",
+    "name": "shelf.name, shelf.slip",
+    "body": "shelf.body, shelf.name, shelf.slip",
+    "style": "shelf.style, shelf.name, shelf.slip",
+}
+TAG_LENGTH = 40
+EVERY = Query(())
+SIGNS = {s: f"number {s} ?" for s in (">", "<", ">=", "<=")} | {"=": "abs(number - ?) < 0.006"}  # thirds have two decimals
+
+
+def content(recipe: Recipe) -> str:
+    """Digest of what a recipe does: its body and the places of its dials, whatever it is called."""
+    said = json.dumps([recipe.body, sorted((k, str(v)) for k, v in recipe.dials.items())])
+    return hashlib.sha256(said.encode()).hexdigest()[:32]
+
+
+def put(db: sqlite3.Connection, slip_id: int) -> None:
+    """Write the place of a slip anew; inside the caller's transaction."""
+    row = db.execute(
+        "SELECT slip.name, version.id, version.recipe, version.saved_at FROM slip JOIN version ON version.slip = slip.id "
+        "WHERE slip.id = ? ORDER BY version.number DESC LIMIT 1",
+        (slip_id,),
+    ).fetchone()
+    recipe = replace(loads(row["recipe"]), name=row["name"])
+    called = style(recipe.look.style).name
+    db.execute(
+        "INSERT OR REPLACE INTO shelf (slip, version, saved_at, name, body, style, content) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        (slip_id, row["id"], row["saved_at"], recipe.name.casefold(), recipe.camera.name, called, content(recipe)),
+    )
+    db.execute("DELETE FROM shelf_dial WHERE slip = ?", (slip_id,))
+    db.executemany(
+        "INSERT INTO shelf_dial (slip, dial, number, words) VALUES (?, ?, ?, ?)",
+        [
+            (slip_id, k, None if isinstance(v, str) else float(v), _words(f"{v} {recipe.camera.dial(k).choice(v).label}"))
+            for k, v in recipe.dials.items()
+        ],
+    )
+    texts = texts_of(recipe, tags_of(db, slip_id))
+    db.execute("DELETE FROM shelf_text WHERE rowid = ?", (slip_id,))
+    db.execute(
+        f"INSERT INTO shelf_text (rowid, {', '.join(texts)}) VALUES (?{', ?' * len(texts)})",  # names are our own
+        (slip_id, *(text.casefold() for text in texts.values())),
+    )
+
+
+def _words(text: str) -> str:
+    return "".join(f" {w}" for w in words_of(text.casefold()))
+
+
+def refresh(db: sqlite3.Connection) -> None:
+    """Put on the shelf what is missing there, as after an update of the program."""
+    missing = "SELECT id FROM slip WHERE id NOT IN (SELECT slip FROM shelf)"
+    if db.execute(f"{missing} LIMIT 1").fetchone():
+        with transaction(db):
+            for row in db.execute(missing).fetchall():
+                put(db, row["id"])
+
+
+def _match(term: Term) -> str:
+    """The index's expression: every word begins a word of the field."""
+    field = f"{term.field} : " if term.field else ""
+    return " AND ".join(f'{field}"{w}" *' for w in words_of(term.value.casefold()))
+
+
+def _holds(term: Term) -> tuple[str, list[object]]:
+    """SQL and values of one term. Every word of a text has to begin one of the slip's words."""
+    if term.number is not None:
+        how = SIGNS[term.sign]
+        return f"SELECT slip FROM shelf_dial WHERE dial = ? AND {how}", [term.field, term.number]
+    if term.field and term.field not in TEXTS:
+        words = words_of(term.value.casefold())
+        like = " AND ".join("instr(words, ?) > 0" for _ in words)
+        return f"SELECT slip FROM shelf_dial WHERE dial = ? AND {like}", [term.field, *(f" {w}" for w in words)]
+    return "SELECT rowid FROM shelf_text WHERE shelf_text MATCH ?", [_match(term)]
+
+
+def _where(query: Query, deleted: bool) -> tuple[str, list[object]]:
+    parts, values = [f"slip.deleted_at IS {'NOT ' if deleted else ''}NULL"], list[object]()
+    for term in query.terms:
+        sql, given = _holds(term)
+        parts.append(f"shelf.slip {'NOT ' if term.negated else ''}IN ({sql})")
+        values += given
+    return " AND ".join(parts), values
+
+
+def count(db: sqlite3.Connection, query: Query = EVERY, deleted: bool = False) -> int:
+    """How many slips the query finds."""
+    where, values = _where(query, deleted)
+    found: int = db.execute(f"SELECT count(*) FROM slip CROSS JOIN shelf ON shelf.slip = slip.id WHERE {where}", values).fetchone()[
+        0
+    ]
+    return found
+
+
+def find(
+    db: sqlite3.Connection, query: Query = EVERY, sort: str = "newest", most: int = -1, after: int = 0, deleted: bool = False
+) -> list[int]:
+    """Ids of the slips that the query finds, in order."""
+    if sort not in SORTS:
+        raise PlumError(f"Slips are not sorted by '{sort[:20]}'. They can be by {', '.join(SORTS)}.")
+    where, values = _where(query, deleted)
+    rows = db.execute(
+        f"SELECT shelf.slip FROM shelf CROSS JOIN slip ON slip.id = shelf.slip WHERE {where} "
+        f"ORDER BY {SORTS[sort]} LIMIT ? OFFSET ?",
+        (*values, most, after),
+    )
+    return [r["slip"] for r in rows]
+
+
+def names(db: sqlite3.Connection, query: Query = EVERY, most: int = 60) -> list[tuple[int, str]]:
+    """Id and name of the newest slips that the query finds."""
+    ids = find(db, query, most=most)
+    rows = db.execute(f"SELECT id, name FROM slip WHERE id IN ({','.join('?' * len(ids))})", ids)
+    called = {r["id"]: r["name"] for r in rows}
+    return [(k, called[k]) for k in ids]
+
+
+def same(db: sqlite3.Connection, recipe: Recipe) -> list[tuple[int, str]]:
+    """Slips that do just what a recipe does: id and name."""
+    rows = db.execute(
+        "SELECT slip.id, slip.name FROM shelf JOIN slip ON slip.id = shelf.slip "
+        "WHERE content = ? AND deleted_at IS NULL ORDER BY slip.id",
+        (content(recipe),),
+    )
+    return [(r["id"], r["name"]) for r in rows]
+
+
+def named(db: sqlite3.Connection, name: str) -> int | None:
+    """The slip of a name, if there is one; the oldest of several."""
+    row = db.execute(
+        "SELECT slip FROM shelf JOIN slip ON slip.id = shelf.slip "
+        "WHERE shelf.name = ? AND deleted_at IS NULL ORDER BY slip LIMIT 1",
+        (name.casefold(),),
+    ).fetchone()
+    return row["slip"] if row else None
+
+
+def tags_of(db: sqlite3.Connection, slip_id: int) -> list[str]:
+    """Tags of a slip."""
+    return [r["tag"] for r in db.execute("SELECT tag FROM tag WHERE slip = ? ORDER BY tag", (slip_id,))]
+
+
+def tags(db: sqlite3.Connection) -> list[tuple[str, int]]:
+    """All tags in use, and on how many slips."""
+    rows = db.execute(
+        "SELECT tag, count(*) AS many FROM tag JOIN slip ON slip.id = tag.slip WHERE deleted_at IS NULL GROUP BY tag ORDER BY tag"
+    )
+    return [(r["tag"], r["many"]) for r in rows]
+
+
+def tag(db: sqlite3.Connection, slip_ids: list[int], text: str, off: bool = False) -> str:
+    """Put a tag on slips, or take it off; returns the tag as it is kept."""
+    kept = " ".join(text.replace(",", " ").split())
+    if not words_of(kept) or len(kept) > TAG_LENGTH:
+        raise PlumError(f"A tag is a word or two, at most {TAG_LENGTH} characters. Type one and try again.")
+    with transaction(db):
+        for slip_id in slip_ids:
+            if off:
+                db.execute("DELETE FROM tag WHERE slip = ? AND tag = ?", (slip_id, kept))
+            else:
+                db.execute("INSERT OR IGNORE INTO tag (slip, tag) VALUES (?, ?)", (slip_id, kept))
+            put(db, slip_id)
+    return kept

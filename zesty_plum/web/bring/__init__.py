@@ -1,0 +1,108 @@
+"""Bringing in: many recipes at once, looked at before anything happens; and a backup put back."""
+
+import io
+
+from flask import Blueprint, flash, jsonify, redirect, render_template, request, url_for
+from werkzeug.wrappers import Response
+
+from ...core.errors import PlumError
+from ...core.parcel import read_many
+from ...core.pictures.write import save
+from ...core.recipe import INTENT_WORDS
+from ...store import backup as safe
+from ...store import intake
+from .. import address, db, now, pictures, wants_json
+
+blueprint = Blueprint("bring", __name__, template_folder="templates")
+
+SHOWN = 400  # rows with a picture and a choice of their own; a longer batch is decided as a whole
+
+
+@blueprint.post("/bring")
+def look() -> Response:
+    """Read the files and show what would happen."""
+    files = [f for f in request.files.getlist("file") if f.filename]
+    if not files and not request.form.get("text", "").strip():
+        raise PlumError("No file was chosen. Choose recipe files, a zip of them, cards, or lists in plain text.")
+    given = [(f.filename or "", f.read()) for f in files]
+    if request.form.get("text", "").strip():
+        given.append(("Pasted list", request.form["text"].encode()))
+    reading = read_many(given)
+    if not reading.found:
+        raise PlumError(f"{reading.faults[0][0]}: {reading.faults[0][1]}" if reading.faults else "No recipe is in these files.")
+    batch = intake.stage(db(), reading.found, now())
+    for name, why in reading.faults[:5]:
+        flash(f"{name}: {why}", "fault")
+    if len(reading.faults) > 5:
+        flash(f"{len(reading.faults) - 5} more files held no recipe.", "fault")
+    to = url_for("bring.batch", batch=batch)
+    return jsonify(to=to) if wants_json() else redirect(to)
+
+
+@blueprint.get("/bring/<int:batch>")
+def batch(batch: int) -> str:
+    """What each recipe is, and what will happen to it."""
+    rows = intake.rows(db(), batch)
+    conflicts = sum(1 for r in rows if r.named and not r.same)
+    return render_template(
+        "bring.html",
+        batch=batch,
+        rows=[(r, address.query(address.dial_args(r.brought.recipe)), INTENT_WORDS[r.brought.recipe.intent]) for r in rows[:SHOWN]],
+        more=max(0, len(rows) - SHOWN),
+        every=len(rows),
+        same=sum(1 for r in rows if r.same),
+        conflicts=conflicts,
+        scene_id=address.FIRST_SCENE,
+    )
+
+
+@blueprint.post("/bring/<int:batch>/take")
+def take(batch: int) -> Response:
+    """Take it in: the person's choices, and for conflicts the one answer that was given for all."""
+    named = request.form.get("named", intake.NEW)
+    choices = []
+    for k, row in enumerate(intake.rows(db(), batch)):
+        offered = row.offered if row.same or not row.named else named
+        choices.append(request.form.get(f"row{k}") or offered)
+    made = intake.take(db(), batch, choices, now())
+    if not made:
+        flash("Nothing was chosen, so nothing was taken in.", "fault")
+        return redirect(url_for("bring.batch", batch=batch))
+    many = "One slip was" if len(made) == 1 else f"{len(made):,} slips were"
+    flash(f"{many} taken in.", f"undo:{url_for('bring.take_back', batch=batch)}")
+    return redirect(url_for("slips.page"))
+
+
+@blueprint.post("/bring/<int:batch>/back")
+def take_back(batch: int) -> Response:
+    """Undo."""
+    many = intake.take_back(db(), batch, now())
+    flash(f"{'One slip is' if many == 1 else f'{many:,} slips are'} as before.", "done")
+    return redirect(url_for("bring.batch", batch=batch))
+
+
+@blueprint.get("/restore")
+def restoring() -> str:
+    """Choose a backup and how it comes back."""
+    return render_template("restore.html")
+
+
+@blueprint.post("/restore")
+def restore() -> Response:
+    """Put a backup back; before it takes the place of what is there, that is kept as a backup in the data folder."""
+    file = request.files.get("file")
+    if file is None or not file.filename:
+        raise PlumError("No backup was chosen. Choose the zip that 'Make a backup' gave.")
+    folder = pictures().folder
+    if request.form.get("how") == "replace":
+        before = io.BytesIO()
+        safe.write(db(), folder, before, now())
+        kept = folder.parent / f"before-restore-{now().replace(':', '')}.zip"
+        save(kept, before.getvalue())
+        back = safe.replace(db(), folder, file.stream)
+        flash(f"{back.slips} slips stand where the old ones stood. Those are kept in the data folder as {kept.name}.", "done")
+    else:
+        back = safe.add(db(), folder, file.stream)
+        there = f" {back.known} were there already." if back.known else ""
+        flash(f"{back.slips} slips and {back.pictures} pictures came back.{there}", "done")
+    return redirect(url_for("slips.page"))

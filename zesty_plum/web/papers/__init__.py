@@ -1,0 +1,150 @@
+"""Slips that leave the house: zips, tables, sheets, cards, pages to send, LUTs and backups."""
+
+import base64
+import tempfile
+from typing import Any
+from urllib.parse import quote
+
+from flask import Blueprint, Response, render_template, request, send_file
+from werkzeug.datastructures import MultiDict
+
+from ...core import lut
+from ...core.develop.pipeline import develop
+from ...core.errors import PlumError
+from ...core.paper import pdf as paper
+from ...core.paper.card import SHAPES
+from ...core.paper.code import pack
+from ...core.parcel import packed, stem, table
+from ...core.pictures.write import preview
+from ...core.recipe import INTENT_WORDS, Recipe
+from ...store import backup as safe
+from ...store import shelf, slips
+from .. import address, db, now, pictures
+from ..slips import picked
+from ..take import COMPANIONS, attached, file_name
+
+blueprint = Blueprint("papers", __name__, template_folder="templates")
+
+MOST_PAGES, MOST_POCKET = 100, 1000
+SHEET_WIDTH = 1200
+SENT_WIDTHS = (640, 480, 400, 320, 240, 180)
+MOST_SENT = 1_900_000  # bytes of a page to send: mail servers take it, and so do people
+
+
+def _chosen() -> list[slips.Slip]:
+    found = slips.some(db(), picked(MultiDict([*request.args.items(multi=True), *request.form.items(multi=True)])))
+    if not found:
+        raise PlumError("No slip is selected. Select the ones to take away.")
+    return found
+
+
+def _with_tags(found: list[slips.Slip]) -> list[tuple[Recipe, list[str]]]:
+    return [(s.recipe, shelf.tags_of(db(), s.id)) for s in found]
+
+
+def _called(found: list[slips.Slip], ending: str) -> str:
+    return file_name(found[0].recipe, ending) if len(found) == 1 else f"{len(found)}-slips-{now()[:10]}{ending}"
+
+
+@blueprint.route("/slips/slips.zip", methods=["GET", "POST"])
+def parcel() -> Response:
+    """The chosen slips as recipe files in a zip with a manifest."""
+    found = _chosen()
+    return attached(_called(found, ".zip"), packed(_with_tags(found), now()), "application/zip")
+
+
+@blueprint.route("/slips/slips.csv", methods=["GET", "POST"])
+def csv_table() -> Response:
+    """The chosen slips as a table."""
+    found = _chosen()
+    return attached(_called(found, ".csv"), "\ufeff" + table(_with_tags(found)), "text/csv")
+
+
+@blueprint.route("/slips/slips.pdf", methods=["GET", "POST"])
+def pdf() -> Response:
+    """The chosen slips on paper: one a page with a picture, or pocket cards."""
+    found, kind = _chosen(), request.values.get("kind", "page")
+    most = MOST_PAGES if kind == "page" else MOST_POCKET
+    if len(found) > most:
+        raise PlumError(f"A PDF of this kind holds {most} slips; {len(found)} are selected. Select fewer.")
+    scene = address.scene_asked(request.values)
+    made = [
+        paper.Slip(
+            s.recipe,
+            s.version,
+            develop(scene, s.recipe.look, s.recipe.camera.sensor, SHEET_WIDTH).pixels if kind == "page" else None,
+        )
+        for s in found
+    ]
+    return attached(_called(found, ".pdf"), paper.sheets(made, kind, request.values.get("paper", "a4")), "application/pdf")
+
+
+@blueprint.get("/slips/<int:slip_id>/card")
+def card_page(slip_id: int) -> str:
+    """The card of a slip, with the choice of its shape and pictures."""
+    slip = slips.get(db(), slip_id)
+    scene_id = request.args.get("scene", address.FIRST_SCENE)
+    beside = request.args.getlist("with")[:2] or [s for s in COMPANIONS if s != scene_id][:2]
+    for each in (scene_id, *beside):
+        if each != "none":
+            address.scene_of(each)
+    shape = request.args.get("shape", "portrait")
+    recipe = slip.recipe
+    asked = {"name": slip.name, "note": recipe.note, "author": recipe.author, "intent": str(recipe.intent), "n": str(slip.version),
+             "shape": shape, "scene": scene_id} | address.dial_args(recipe)  # fmt: skip
+    query = address.query(asked) + "".join(f"&with={quote(s)}" for s in beside)
+    return render_template("card.html", slip=slip, scene_id=scene_id, beside=[*beside, "none"][:2], shape=shape, shapes=SHAPES,
+                           query=query,
+                           scenes=address.scene_row())  # fmt: skip
+
+
+@blueprint.get("/slips/<int:slip_id>/lut")
+def lut_page(slip_id: int) -> str:
+    """The choices for a LUT of a slip."""
+    slip = slips.get(db(), slip_id)
+    return render_template("lut.html", slip=slip, recipe=slip.recipe, inputs=lut.INPUTS, left_out=lut.LEFT_OUT, sizes=lut.SIZES,
+                           dials=address.dial_args(slip.recipe), offsets=lut.OFFSETS)  # fmt: skip
+
+
+def _picture(recipe: Recipe, scene_id: str, width: int, quality: int = 82) -> str:
+    made = develop(address.scene_of(scene_id), recipe.look, recipe.camera.sensor, width)
+    return "data:image/jpeg;base64," + base64.b64encode(preview(made.pixels, quality)).decode()
+
+
+def _sent(name: str, template: str, **shown: Any) -> Response:
+    """A page that stands alone: pictures inside, no script, nothing asked from anywhere."""
+    return attached(f"{stem(name)}.html", render_template(template, made_at=now()[:10], **shown), "text/html")
+
+
+@blueprint.get("/slips/<int:slip_id>/page.html")
+def shared_slip(slip_id: int) -> Response:
+    """A slip as a page to send by mail."""
+    slip = slips.get(db(), slip_id)
+    recipe, scene_id = slip.recipe, request.args.get("scene", address.FIRST_SCENE)
+    others = [s for s in COMPANIONS if s != scene_id][:3]
+    camera = recipe.camera
+    dials = [(d.label, d.choice(recipe.dials[d.id]).label, d.id in camera.changed(recipe.dials)) for d in camera.dials
+             if camera.counts(d, recipe.dials)]  # fmt: skip
+    titles = {s["id"]: s["title"] for s in address.scene_row()}
+    small = [(titles[s], _picture(recipe, s, 400)) for s in others]
+    return _sent(slip.name, "sent_slip.html", slip=slip, recipe=recipe, dials=dials, intent=INTENT_WORDS[recipe.intent],
+                 large=(titles.get(scene_id, ""), _picture(recipe, scene_id, 1080)), small=small,
+                 recipe_code=pack(recipe))  # fmt: skip
+
+
+def sent_wall(columns: list[dict[str, Any]], rows: list[tuple[str, Any]], standard: int) -> Response:
+    """A Wall as a page to send: pictures as large as two megabytes allow."""
+    for width in SENT_WIDTHS:
+        prints = [[_picture(c["recipe"], scene_id, width) for scene_id, _ in rows] for c in columns]
+        if sum(len(p) for column in prints for p in column) <= MOST_SENT:
+            break
+    return _sent("wall", "sent_wall.html", columns=list(zip(columns, prints)), rows=rows, standard=standard)
+
+
+@blueprint.get("/backup.zip")
+def backup() -> Response:
+    """Everything in one file."""
+    out = tempfile.TemporaryFile()  # noqa: SIM115 - it is closed when it has been sent
+    safe.write(db(), pictures().folder, out, now())
+    out.seek(0)
+    return send_file(out, "application/zip", as_attachment=True, download_name=f"zesty-plum-{now()[:10]}.zip")

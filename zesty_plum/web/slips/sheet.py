@@ -1,0 +1,95 @@
+"""A slip's own page: what it looks like, its dials as the body prints them, what it is for, its versions and its family."""
+
+from typing import Any
+
+from flask import Blueprint, jsonify, render_template, request
+from werkzeug.wrappers import Response
+
+from ...core.bodies import Body, Dial
+from ...core.judge.words import compared
+from ...core.recipe import INTENT_WORDS, Recipe
+from ...store import shelf, slips
+from .. import address, db
+
+blueprint = Blueprint("sheet", __name__, template_folder="templates")
+
+DEEPEST = 6  # generations of variants that the tree shows
+WORDS_AT = 240
+
+
+def _groups(recipe: Recipe) -> list[tuple[str, list[dict[str, Any]]]]:
+    """Dials by group, in the order of the menus: label, value as printed, whether it was turned, why it does not count."""
+    camera: Body = recipe.camera
+    turned = camera.changed(recipe.dials)
+
+    def line(dial: Dial) -> dict[str, Any]:
+        value = recipe.dials[dial.id]
+        return {"label": dial.label, "value": dial.choice(value).label, "turned": dial.id in turned,
+                "idle": camera.idle(dial, recipe.dials), "later": dial.later}  # fmt: skip
+
+    groups: dict[str, list[dict[str, Any]]] = {}
+    for dial in camera.dials:
+        groups.setdefault(dial.group, []).append(line(dial))
+    return list(groups.items())
+
+
+def _tree(slip: slips.Slip, here: int, deep: int = 0) -> dict[str, Any]:
+    """A slip with what was varied from it."""
+    below = [_tree(v, here, deep + 1) for v in slips.variants(db(), slip.id)] if deep < DEEPEST else []
+    return {"slip": slip, "here": slip.id == here, "below": below}
+
+
+def _eldest(slip: slips.Slip) -> slips.Slip:
+    """The slip from which all of its family come; the nearest that is not in the trash."""
+    seen = {slip.id}
+    while slip.parent and slip.parent not in seen:
+        above = slips.get(db(), slip.parent)
+        if above.deleted:
+            break
+        seen.add(above.id)
+        slip = above
+    return slip
+
+
+@blueprint.get("/slips/<int:slip_id>")
+def page(slip_id: int) -> str:
+    """One slip."""
+    kept, slip = slips.history(db(), slip_id), slips.get(db(), slip_id)
+    scene_id = request.args.get("scene", address.FIRST_SCENE)
+    scene = address.scene_of(scene_id)
+    versions = [
+        {
+            "slip": v,
+            "args": address.query(address.dial_args(v.recipe)),
+            "changes": v.recipe.differing(kept[k + 1].recipe) if k + 1 < len(kept) else [],
+            "renamed": k + 1 < len(kept) and v.recipe.note != kept[k + 1].recipe.note,
+        }
+        for k, v in enumerate(kept)
+    ]
+    tree = _tree(_eldest(slip), slip.id)
+    return render_template(
+        "slip.html",
+        slip=slip,
+        recipe=slip.recipe,
+        camera=slip.recipe.camera,
+        intent=INTENT_WORDS[slip.recipe.intent],
+        groups=_groups(slip.recipe),
+        versions=versions,
+        tree=tree if tree["below"] else None,
+        tags=shelf.tags_of(db(), slip_id),
+        scene=scene,
+        scene_id=scene_id,
+        scenes=address.scene_row(),
+        args=address.query(address.dial_args(slip.recipe)),
+    )
+
+
+@blueprint.get("/slips/<int:slip_id>/words")
+def words(slip_id: int) -> Response:
+    """In words, what a version looks like beside the one before it, on a scene."""
+    number = request.args.get("version", "")
+    newer = slips.get(db(), slip_id, int(number) if number.isdigit() else None)
+    if newer.version < 2:
+        return jsonify(words=[])
+    older = slips.get(db(), slip_id, newer.version - 1)
+    return jsonify(words=compared(address.scene_asked(request.args), older.recipe, newer.recipe, WORDS_AT))
