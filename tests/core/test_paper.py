@@ -33,7 +33,9 @@ def recipes(draw):
     dials = {d.id: draw(st.sampled_from(d.values)) for d in camera.dials if draw(st.booleans())}
     name = draw(TEXT.filter(lambda t: t.strip() != ""))
     extra = draw(st.dictionaries(st.sampled_from(["rating", "x-lens"]), st.integers() | TEXT, max_size=2))
-    return replace(make(name, camera.id, dials, intent=draw(st.sampled_from(Intent)), note=draw(TEXT), author=draw(TEXT)), extra=extra)
+    return replace(
+        make(name, camera.id, dials, intent=draw(st.sampled_from(Intent)), note=draw(TEXT), author=draw(TEXT)), extra=extra
+    )
 
 
 @settings(max_examples=150)
@@ -67,7 +69,9 @@ def test_a_damaged_code_is_refused_with_a_sentence(at, letter):
 
 
 @pytest.mark.parametrize("shape", card.SHAPES)
-@pytest.mark.parametrize("recipe", [SLACK, replace(SLACK, name="夕方の港 " * 6, note=LONG, author="קבוצת הרציף")], ids=["short", "long"])
+@pytest.mark.parametrize(
+    "recipe", [SLACK, replace(SLACK, name="夕方の港 " * 6, note=LONG, author="קבוצת הרציף")], ids=["short", "long"]
+)
 def test_a_card_is_read_back_after_a_poor_copy_of_it(shape, recipe):
     """JPEG at quality 40, then 600 pixels on the short side: read by ours, and by OpenCV's reader, which is another program."""
     made = Image.fromarray(card.draw(recipe, RENDERS, shape, 3))
@@ -103,7 +107,17 @@ def test_exiftool_reads_the_recipe_of_a_card(tmp_path):
         assert said["ICC_Profile:ProfileDescription"].startswith("sRGB")
 
 
-WORDS = ["Slack tide", "Übergrößenträger", "Γκρίζες μέρες", "Серые дни", "أيام رمادية", "灰色の日に", "회색 날", "Đường ven biển", "🌫 fog"]
+WORDS = [
+    "Slack tide",
+    "Übergrößenträger",
+    "Γκρίζες μέρες",
+    "Серые дни",
+    "أيام رمادية",
+    "灰色の日に",
+    "회색 날",
+    "Đường ven biển",
+    "🌫 fog",
+]
 
 
 @pytest.mark.parametrize("text", [*WORDS, " ".join(WORDS), "x" * 120, "W" * 119, "很" * 120])

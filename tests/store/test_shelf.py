@@ -80,12 +80,17 @@ def plainly(term, recipe, tags):
     return all(any(t.startswith(w) for t in there) for w in words)
 
 
-WORDS = st.sampled_from(["tide", "ki", "cafe", "GRÖSSE", "soot", "夕方", "lin", "faces", "crew", "heron", "M2", "ink", "2", "zzz", "grain"])
+WORDS = st.sampled_from(
+    ["tide", "ki", "cafe", "GRÖSSE", "soot", "夕方", "lin", "faces", "crew", "heron", "M2", "ink", "2", "zzz", "grain"]
+)
 FIELDS = st.sampled_from(["name", "note", "author", "body", "style", "tag", "intent", "light"])
-NUMBERS = st.builds(lambda d, s, n: f"{d}{s}{n}", st.sampled_from(["grain", "shadows", "kelvin", "saturation", "sharp", "noise_filter"]),
-                    st.sampled_from([">", "<", ">=", "<=", "=", " > ", ":"]), st.sampled_from(["0", "1", "-1", "0.5", "4000", "+2"]))  # fmt: skip
+DIALS = st.sampled_from(["grain", "shadows", "kelvin", "saturation", "sharp", "noise_filter"])
+SIGNS = st.sampled_from([">", "<", ">=", "<=", "=", " > ", ":"])
+NUMBERS = st.builds("{}{}{}".format, DIALS, SIGNS, st.sampled_from(["0", "1", "-1", "0.5", "4000", "+2"]))
 CHOICES = st.sampled_from(["style:linen", "white_balance:auto", "sharpness:crisp", "output=picture", 'tag:"wet stone"'])
-TERMS = st.builds(lambda no, t: no + t, st.sampled_from(["", "", "-"]), WORDS | NUMBERS | CHOICES | st.builds("{}:{}".format, FIELDS, WORDS))
+TERMS = st.builds(
+    lambda no, t: no + t, st.sampled_from(["", "", "-"]), WORDS | NUMBERS | CHOICES | st.builds("{}:{}".format, FIELDS, WORDS)
+)
 
 
 @settings(max_examples=250)
@@ -105,7 +110,7 @@ def test_anything_may_be_typed(full, text):
 
 
 def test_conditions_mean_what_they_say_and_misreadings_are_told(full):
-    db, kept = full
+    db, _ = full
     found = [slips.get(db, k).recipe for k in shelf.find(db, search.parse("grain>1 body:heron"))]
     assert found
     assert all(r.dials["grain"] > 1 and r.body == "heron-m2" for r in found)

@@ -4,6 +4,7 @@ A file that is damaged, foreign or newer is refused before anything changes.
 """
 
 import hashlib
+import io
 import json
 import sqlite3
 import tempfile
@@ -105,9 +106,15 @@ def _keep_pictures(found: dict[str, Path], pictures: Path) -> int:
     return len(missing)
 
 
-def replace(db: sqlite3.Connection, pictures: Path, file: BinaryIO) -> Restored:
-    """Put a backup in the place of all that is there; pictures that it does not know stay as files."""
+def replace(db: sqlite3.Connection, pictures: Path, file: BinaryIO, keep: Path, now: str) -> Restored:
+    """Put a backup in the place of all that is there, which is kept as the backup `keep` first.
+
+    Pictures that the backup does not know stay as files.
+    """
     with opened(file) as (database, found):
+        before = io.BytesIO()
+        write(db, pictures, before, now)
+        save(keep, before.getvalue())
         kept = _keep_pictures(found, pictures)
         with closing(connect(database)) as source:
             many = source.execute("SELECT count(*) FROM slip").fetchone()[0]

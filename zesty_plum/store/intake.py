@@ -53,6 +53,11 @@ def rows(db: sqlite3.Connection, batch: int) -> list[Row]:
     return made
 
 
+def taken(db: sqlite3.Connection, batch: int) -> int:
+    """How many slips the batch made or changed; 0 while it is only looked at."""
+    return len((_batch(db, batch)[1] or {"made": []})["made"])
+
+
 def take(db: sqlite3.Connection, batch: int, choices: list[str], now: str) -> list[int]:
     """Take a batch in, all of it or nothing: `choices` is new, next (a version of the slip of that name) or skip for each row.
 

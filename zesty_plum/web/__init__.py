@@ -61,8 +61,9 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     from . import begin, bench, bring, intake, openapi, papers, rendering, slips, take, views, wall
     from .bench import margin
     from .slips import sheet
+    from .wall import blind
 
-    for part in (begin, bench, margin, bring, intake, openapi, papers, rendering, slips, sheet, take, views, wall):
+    for part in (begin, bench, blind, margin, bring, intake, openapi, papers, rendering, slips, sheet, take, views, wall):
         app.register_blueprint(part.blueprint)
     app.teardown_appcontext(_close)
     app.jinja_env.filters["when"] = lambda stamp: stamp[:16].replace("T", " ")

@@ -8,6 +8,7 @@ from urllib.parse import quote, urlencode
 
 from werkzeug.datastructures import MultiDict
 
+from .. import __version__
 from ..core import scenes
 from ..core.bodies import Body, Dial, Value, body
 from ..core.errors import PlumError
@@ -16,6 +17,7 @@ from ..core.scenes.scene import Scene
 from ..store import slips
 from . import db, pictures
 
+ENGINE = f"{__version__}-3"  # changes when the same address gives other pixels
 FIRST_BODY, FIRST_SCENE = "heron-m2", "workshop"  # a scene in which the body as shipped leaves nothing to say
 
 
@@ -57,6 +59,11 @@ def dial_args(recipe: Recipe) -> dict[str, str]:
 def query(args: Mapping[str, str]) -> str:
     """Arguments as a query string."""
     return urlencode(args, quote_via=quote, safe=",.~ -")
+
+
+def look_query(recipe: Recipe) -> str:
+    """Body, turned dials and the engine's number: a render's address but for its scene and size, another one when pixels change."""
+    return query(dial_args(recipe) | {"v": ENGINE})
 
 
 def code(recipe: Recipe) -> str:

@@ -14,19 +14,17 @@ import numpy as np
 from flask import Blueprint, Response, current_app, request
 from PIL import Image
 
-from .. import __version__
 from ..core.develop.pipeline import develop
 from ..core.develop.sense import Exposure
 from ..core.errors import PlumError
 from ..core.measure import views
 from ..core.pictures.write import preview
 from ..core.recipe import Recipe
-from .address import code, from_code, recipe_from, scene_asked
+from .address import ENGINE, code, from_code, recipe_from, scene_asked
 from .turns import turns
 
 blueprint = Blueprint("rendering", __name__)
 
-ENGINE = f"{__version__}-3"  # changes when the same address gives other pixels
 KEPT_BYTES = 24 * 2**20
 LEAST, MOST = 48, 3000
 SHELF_WIDTH = 300  # pixels across in the library, whose pictures are kept on disk

@@ -23,6 +23,11 @@ CARD_WIDTH, BESIDE_WIDTH = 1080, 560
 _one_at_a_time = threading.Lock()  # a picture of 60 megapixels takes a few GB while it is developed
 
 
+def companions(scene_id: str) -> list[str]:
+    """Two scenes that go well beside one."""
+    return [s for s in COMPANIONS if s != scene_id][:2]
+
+
 def file_name(recipe: Recipe, ending: str) -> str:
     """A sensible file name for a recipe."""
     return stem(recipe.name) + ending
@@ -84,7 +89,7 @@ def card_file(kind: str) -> Response:
     """The card: renders of `scene` and of those in `with`, dials, note, code, and the recipe inside the file."""
     recipe, args = address.recipe_from(request.args), request.args
     first = args.get("scene", address.FIRST_SCENE)
-    beside = [s for s in args.getlist("with") if s != "none"][:2]
+    beside = [s for s in args.getlist("with") or companions(first) if s != "none"][:2]
     look, sensor = recipe.look, recipe.camera.sensor
     with _one_at_a_time:
         wide = {first: CARD_WIDTH}

@@ -11,9 +11,14 @@ from werkzeug.wrappers import Response
 
 from ..core.colour.difference import ciede2000
 from ..core.colour.lab import encoded_to_lab
+from ..core.develop.grade import graded, standard_grade
+from ..core.develop.pipeline import develop
 from ..core.measure.views import difference_map, zebra
+from ..core.pictures.write import preview
+from . import address
 from .address import from_code
-from .rendering import answer, asked, number, render, stripes
+from .rendering import LARGE, answer, asked, number, render, stripes
+from .turns import turns
 
 blueprint = Blueprint("views", __name__)
 MAP_WIDTH = 720  # pixels across at most: a map is read by areas
@@ -31,6 +36,18 @@ def zebra_stripes(scene_id: str) -> Response:
     key, made = render(scene_id, replace(asked(), view=""))
     bright = zebra(_decoded(made.jpeg), level)
     return answer(f"{key}z{level}", stripes(bright, np.zeros_like(bright)), "image/png").make_conditional(request)
+
+
+@blueprint.get("/render/<scene_id>.graded.jpg")
+def graded_picture(scene_id: str) -> Response:
+    """The preview written with `bits` a channel and then graded to stand as Plain would."""
+    ask, bits = asked(), number("bits", 8, 8, 10)
+    look, sensor, scene = ask.recipe.look, ask.recipe.camera.sensor, address.scene_of(scene_id)
+    with turns.picture(ask.width >= LARGE):
+        grade = standard_grade(scene, look, sensor)
+        made = develop(scene, look, sensor, ask.width, ask.seed, ask.detail)
+        body = preview(graded(made, grade, bits, look.limited))
+    return answer(f"{ask.key(scene_id)}g{bits}", body, "image/jpeg").make_conditional(request)
 
 
 @blueprint.get("/render/<scene_id>.apart.png")

@@ -1,13 +1,17 @@
-"""How far two pictures are apart: CIEDE2000 over all pixels."""
+"""How far two pictures are apart: CIEDE2000 over all pixels and by region."""
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
 from ..arrays import Array
 from ..colour.difference import ciede2000
 from ..colour.lab import encoded_to_lab
 from ..develop.pipeline import Picture
+from ..scenes.scene import Scene
+
+LEAST_PIXELS = 24  # of a region, below which nothing is said of it
 
 
 @dataclass(frozen=True)
@@ -24,7 +28,21 @@ def to_lab(picture: Picture) -> Array:
     return encoded_to_lab(picture.encoded)
 
 
+def _of(apart: Array) -> Difference:
+    return Difference(float(apart.mean()), float(np.percentile(apart, 95)), float(apart.max()))
+
+
 def difference(first: Array, second: Array) -> Difference:
     """Compare two L*a*b* pictures of one size."""
-    d = ciede2000(first, second)
-    return Difference(float(d.mean()), float(np.percentile(d, 95)), float(d.max()))
+    return _of(ciede2000(first, second))
+
+
+def by_region(scene: Scene, first: Array, second: Array) -> dict[str, Difference]:
+    """Compare two L*a*b* pictures of a scene in each of its regions; none for pictures without a mask."""
+    if scene.mask is None:
+        return {}
+    height, width = first.shape[:2]
+    mask = cv2.resize(scene.mask, (width, height), interpolation=cv2.INTER_NEAREST)
+    apart = ciede2000(first, second)
+    inside = {name: apart[mask == value] for name, value in scene.regions.items()}
+    return {name: _of(values) for name, values in inside.items() if values.size >= LEAST_PIXELS}

@@ -1,13 +1,10 @@
 """Bringing in: many recipes at once, looked at before anything happens; and a backup put back."""
 
-import io
-
 from flask import Blueprint, flash, jsonify, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ...core.errors import PlumError
 from ...core.parcel import read_many
-from ...core.pictures.write import save
 from ...core.recipe import INTENT_WORDS
 from ...store import backup as safe
 from ...store import intake
@@ -47,11 +44,12 @@ def batch(batch: int) -> str:
     return render_template(
         "bring.html",
         batch=batch,
-        rows=[(r, address.query(address.dial_args(r.brought.recipe)), INTENT_WORDS[r.brought.recipe.intent]) for r in rows[:SHOWN]],
+        rows=[(r, address.look_query(r.brought.recipe), INTENT_WORDS[r.brought.recipe.intent]) for r in rows[:SHOWN]],
         more=max(0, len(rows) - SHOWN),
         every=len(rows),
         same=sum(1 for r in rows if r.same),
         conflicts=conflicts,
+        taken=intake.taken(db(), batch),
         scene_id=address.FIRST_SCENE,
     )
 
@@ -95,11 +93,8 @@ def restore() -> Response:
         raise PlumError("No backup was chosen. Choose the zip that 'Make a backup' gave.")
     folder = pictures().folder
     if request.form.get("how") == "replace":
-        before = io.BytesIO()
-        safe.write(db(), folder, before, now())
         kept = folder.parent / f"before-restore-{now().replace(':', '')}.zip"
-        save(kept, before.getvalue())
-        back = safe.replace(db(), folder, file.stream)
+        back = safe.replace(db(), folder, file.stream, kept, now())
         flash(f"{back.slips} slips stand where the old ones stood. Those are kept in the data folder as {kept.name}.", "done")
     else:
         back = safe.add(db(), folder, file.stream)

@@ -21,7 +21,7 @@ from ...store import backup as safe
 from ...store import shelf, slips
 from .. import address, db, now, pictures
 from ..slips import picked
-from ..take import COMPANIONS, attached, file_name
+from ..take import COMPANIONS, attached, companions, file_name
 
 blueprint = Blueprint("papers", __name__, template_folder="templates")
 
@@ -84,7 +84,7 @@ def card_page(slip_id: int) -> str:
     """The card of a slip, with the choice of its shape and pictures."""
     slip = slips.get(db(), slip_id)
     scene_id = request.args.get("scene", address.FIRST_SCENE)
-    beside = request.args.getlist("with")[:2] or [s for s in COMPANIONS if s != scene_id][:2]
+    beside = request.args.getlist("with")[:2] or companions(scene_id)
     for each in (scene_id, *beside):
         if each != "none":
             address.scene_of(each)

@@ -28,7 +28,7 @@ def _card(slip: slips.Slip) -> dict[str, object]:
         "camera": camera,
         "intent": INTENT_WORDS[slip.recipe.intent],
         "changed": [(camera.dial(k).label, camera.dial(k).choice(v).label) for k, v in changed.items()],
-        "args": address.query(address.dial_args(slip.recipe)),
+        "args": address.look_query(slip.recipe),
     }
 
 

@@ -60,7 +60,7 @@ def page(slip_id: int) -> str:
     versions = [
         {
             "slip": v,
-            "args": address.query(address.dial_args(v.recipe)),
+            "args": address.look_query(v.recipe),
             "changes": v.recipe.differing(kept[k + 1].recipe) if k + 1 < len(kept) else [],
             "renamed": k + 1 < len(kept) and v.recipe.note != kept[k + 1].recipe.note,
         }
@@ -80,7 +80,7 @@ def page(slip_id: int) -> str:
         scene=scene,
         scene_id=scene_id,
         scenes=address.scene_row(),
-        args=address.query(address.dial_args(slip.recipe)),
+        args=address.look_query(slip.recipe),
     )
 
 

@@ -1,27 +1,38 @@
-"""The Wall: recipes side by side on scenes."""
+"""The Wall: recipes side by side on scenes, in words, in figures, as maps, and as they look when they are graded."""
 
 from dataclasses import replace
 from typing import Any
 
-from flask import Blueprint, flash, render_template, request
+from flask import Blueprint, flash, redirect, render_template, request, url_for
 from werkzeug.datastructures import MultiDict
+from werkzeug.wrappers import Response
 
-from ...core.bodies import Dial
+from ...core.bodies import Dial, bodies, body
+from ...core.develop import balance
+from ...core.develop.grade import standard_grade
+from ...core.errors import PlumError
 from ...core.judge.words import beside, looked_at
-from ...core.measure.compare import difference, to_lab
+from ...core.measure.compare import by_region, difference, to_lab
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
+from ...core.translate import translate
 from ...store import shelf
 from .. import address, db
+from ..bench.gauges import printed
+from ..papers import sent_wall
+from ..rendering import exposure_words
 
 blueprint = Blueprint("wall", __name__, template_folder="templates")
 
 FEWEST, MOST, MOST_SCENES = 2, 8, 12
 MEASURED_WIDTH = 360
 MOST_WORDS = 5
+BITS = ("8", "10")
+ZOOMS = ("1", "2", "4", "100")
+Column = tuple[str, Recipe, str]
 
 
-def _chosen(codes: list[str]) -> list[tuple[str, Recipe, str]]:
+def _chosen(codes: list[str]) -> list[Column]:
     """Code, recipe and line of each column; begins with the newest slips where none are named."""
     if not codes:
         codes = [f"slip-{k}" for k, _ in shelf.names(db(), most=3)]
@@ -41,7 +52,7 @@ def bracketed(recipe: Recipe, dial: Dial) -> list[Recipe]:
     ]
 
 
-def _told(scene: Scene, columns: list[tuple[str, Recipe, str]], standard: int) -> list[dict[str, Any]]:
+def _told(scene: Scene, columns: list[Column], standard: int) -> list[dict[str, Any]]:
     """Each column with words and figures against the standard, on one scene."""
     seen = [looked_at(scene, recipe, MEASURED_WIDTH) for _, recipe, _ in columns]
     labs = [to_lab(picture) for picture, _ in seen]
@@ -49,47 +60,110 @@ def _told(scene: Scene, columns: list[tuple[str, Recipe, str]], standard: int) -
     for k, (code, recipe, line) in enumerate(columns):
         own = k == standard
         words = [] if own else beside(scene, (columns[standard][1], seen[standard][1]), (recipe, seen[k][1]))
+        white = balance.assumed_light(recipe.look, scene.auto_light, scene.card_light)
         made.append({
             "code": code,
             "recipe": recipe,
             "line": line,
-            "args": address.query(address.dial_args(recipe)),
+            "args": address.look_query(recipe),
             "difference": None if own else difference(labs[standard], labs[k]),
+            "regions": {} if own else by_region(scene, labs[standard], labs[k]),
             "words": words[:MOST_WORDS],
             "clipped": seen[k][1].frame.clipped,
             "contrast": seen[k][1].curve.contrast,
+            "camera": f"{exposure_words(seen[k][0].exposure)}, white {printed(white[0])}",
             "dials": [] if own else recipe.differing(columns[standard][1]),
         })  # fmt: skip
     return made
 
 
-@blueprint.get("/wall")
-def page() -> str:
-    """Two to eight recipes across, one to twelve scenes down, told against the standard on the first scene."""
+def _bands(scene: Scene, recipe: Recipe) -> str:
+    """What a standard grade does to a recipe's codes, in words."""
+    grade = standard_grade(scene, recipe.look, recipe.camera.sensor)
+    if grade.idle:
+        return "Firm and full already: a standard grade leaves it as it is."
+    eight, ten = (grade.steepest(bits, recipe.look.limited) for bits in (8, 10))
+    said = "bands may show in skies at 8 bit" if eight > 2 else "8 bit is enough"
+    return f"One 8-bit code becomes up to {eight:.1f} steps of the screen, one 10-bit code {ten:.1f}: {said}."
+
+
+def _hung() -> tuple[list[Column], list[tuple[str, Scene]], int]:
+    """Columns, rows and the standard's number, as the address says."""
     columns = _chosen(request.args.getlist("r"))
     bracket = request.args.get("bracket", "")
     if bracket and columns:
         recipe = columns[0][1]
         columns = [(address.code(r), r, f"{r.camera.name}, bracket") for r in bracketed(recipe, recipe.camera.dial(bracket))]
     scene_ids = list(dict.fromkeys(request.args.getlist("scene")))[:MOST_SCENES] or [address.FIRST_SCENE]
-    rows = [(scene_id, address.scene_of(scene_id)) for scene_id in scene_ids]
     text = request.args.get("standard", "0")
     standard = min(int(text), max(len(columns) - 1, 0)) if text.isdigit() and len(text) < 3 else 0
-    if bracket and "standard" not in request.args:
-        standard = len(columns) // 2
-    keep = MultiDict([*(("r", c) for c, _, _ in columns), *(("scene", s) for s in scene_ids)])
+    if bracket and columns and "standard" not in request.args:
+        standard = next(k for k, (_, r, _) in enumerate(columns) if r.dials == recipe.dials)
+    return columns, [(scene_id, address.scene_of(scene_id)) for scene_id in scene_ids], standard
+
+
+@blueprint.get("/wall")
+def page() -> str:
+    """Two to eight recipes across, one to twelve scenes down, or turned; told against the standard on the first scene."""
+    columns, rows, standard = _hung()
+    told = _told(rows[0][1], columns, standard) if columns else []
+    bits = request.args.get("graded", "")
+    if bits in BITS:
+        for column in told:
+            column["bands"] = _bands(rows[0][1], column["recipe"])
+    flags = {
+        "apart": request.args.get("apart") == "1",
+        "graded": bits if bits in BITS else "",
+        "turned": request.args.get("turned") == "1",
+    }
+    here = [*(("r", c) for c, _, _ in columns), *(("scene", s) for s, _ in rows), ("standard", str(standard))]
+    here += [(k, "1" if v is True else v) for k, v in flags.items() if v]
+
+    def to(**change: str | None) -> str:
+        """This Wall with some arguments changed."""
+        kept = MultiDict([(k, v) for k, v in here if k not in change] + [(k, v) for k, v in change.items() if v is not None])
+        return url_for("wall.page", **kept.to_dict(flat=False))
+
     return render_template(
         "wall.html",
-        columns=_told(rows[0][1], columns, standard) if columns else [],
+        columns=told,
         standard=standard,
-        scene_id=scene_ids[0],
+        scene_id=rows[0][0],
         rows=rows,
         scene=rows[0][1],
         scenes=address.scene_row(),
         slips=shelf.names(db()),
         bracket_dials=[d for d in columns[0][1].camera.dials if len(d.values) > 1] if columns else [],
-        keep=keep,
-        apart=request.args.get("apart") == "1",
+        bodies=list(bodies().values()),
+        here=here,
+        to=to,
         most=MOST,
         fewest=FEWEST,
+        zooms=ZOOMS,
+        **flags,
     )
+
+
+@blueprint.get("/wall/match")
+def match() -> Response:
+    """Hang up what another body's nearest recipe to the standard is, with a word on what remains."""
+    columns, rows, standard = _hung()
+    if not columns:
+        raise PlumError("Nothing hangs on this Wall that could be matched. Hang up a recipe first.")
+    source, camera = columns[standard][1], body(request.args.get("to", ""))
+    found = translate(source, camera)
+    flash(
+        f"{camera.name}, nearest to '{source.name}': {' '.join(found.words)} CIEDE2000 {found.mean:.1f} on average remains.", "note"
+    )
+    made = replace(found.recipe, name=f"{source.name[:90]}, on {camera.name}")
+    codes = [c for c, _, _ in columns][: MOST - 1]
+    return redirect(url_for("wall.page", r=[*codes, address.code(made)], scene=[s for s, _ in rows], standard=standard))
+
+
+@blueprint.get("/wall/page.html")
+def sent() -> Response:
+    """The Wall as a page to send by mail."""
+    columns, rows, standard = _hung()
+    if not columns:
+        raise PlumError("Nothing hangs on this Wall. Hang up recipes first.")
+    return sent_wall(_told(rows[0][1], columns, standard), rows, standard)

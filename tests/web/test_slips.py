@@ -1,0 +1,161 @@
+"""The library through Flask's client: what is taken away comes back, many at a time, and stays whole on the way."""
+
+import csv
+import io
+import json
+import re
+import zipfile
+
+import numpy as np
+import PyOpenColorIO as ocio
+import pytest
+from PIL import Image
+
+from tests.builders import file_of, named
+from zesty_plum.core import lut, parcel
+from zesty_plum.core.recipe import dumps, loads
+from zesty_plum.store import database, slips
+
+JSON = {"Accept": "application/json"}
+NOW = "2026-10-03T18:00:00Z"
+MANY = [named("Slack tide", style="linen", grain=1, note="Overcast."), named("Soot", style="ink", author="loft crew"),
+        named("Slack tide", style="kelp"), named("=SUM(1)", "wader-v1", note="line\nbreak, \"quoted\"", knee_point=80)]  # fmt: skip
+
+
+@pytest.fixture
+def stocked(app):
+    with database.connect(app.config["DATABASE"]) as db:
+        ids = [slips.create(db, r, NOW).id for r in MANY]
+    db.close()
+    return ids
+
+
+def test_a_zip_of_slips_comes_back_as_it_was_and_its_table_says_the_same(client, post, stocked, tmp_path):
+    post("/slips/tag", {"id": stocked[0], "tag": "keep"})
+    away = client.get("/slips/slips.zip", query_string={"id": stocked})
+    with zipfile.ZipFile(io.BytesIO(away.data)) as packed:
+        manifest = json.loads(packed.read("manifest.json"))
+        rows = list(csv.DictReader(io.StringIO(packed.read("slips.csv").decode())))
+        assert [loads(packed.read(s["file"])) for s in manifest["slips"]] == MANY
+    assert [s["tags"] for s in manifest["slips"]] == [["keep"], [], [], []]
+    assert rows[0]["style"] == "Linen"
+    assert rows[3]["name"] == "'=SUM(1)"  # no spreadsheet takes it for a formula
+    assert rows[3]["note"] == MANY[3].note
+    # All is there already, so nothing is proposed; in another library all is new.
+    looked = post("/bring", {"file": (io.BytesIO(away.data), "x.zip")}, headers=JSON).json
+    assert client.get(looked["to"]).text.count("Does just what") == 4
+    assert {b.recipe.name for b in parcel.read_many([("x.zip", away.data)]).found} == {r.name for r in MANY}
+
+
+def test_many_files_of_all_kinds_are_read_and_faulty_ones_are_told_of(client, post):
+    card = client.get("/take/card.png?name=Card&style=linen&with=table").data
+    fax = file_of(np.asarray(Image.open(io.BytesIO(card)).convert("L")), "JPEG", quality=50)
+    listed = json.dumps([json.loads(dumps(r)) for r in MANY]).encode()
+    files = [(card, "card.png"), (fax, "fax.jpg"), (listed, "list.json"), (b"Name: Note\nWader V1\nSaturation +3\n", "note.txt"),
+             (b"{", "broken.json"), (b"PK\x03\x04 torn", "torn.zip"), (b"\x00\x01\x02", "what.bin")]  # fmt: skip
+    there = post("/bring", {"file": [(io.BytesIO(d), n) for d, n in files]}, headers=JSON).json
+    page = client.get(there["to"]).text
+    assert re.search(r"<h1>7 recipes found", page)
+    assert all(f"{n}: " in page for n in ("broken.json", "torn.zip", "what.bin"))
+    batch = there["to"].rsplit("/", 1)[1]
+    post(f"/bring/{batch}/take")
+    names = re.findall(r'<h2><a href="/slips/\d+[^>]*>([^<]*)</a>', client.get("/slips?sort=name").text)
+    assert sorted(names) == ["=SUM(1)", "Card", "Note", "Slack tide", "Slack tide", "Soot"]  # the fax is the card once more
+    undo = re.search(r'action="(/bring/\d+/back)"', client.get("/slips").text)
+    post(undo[1] if undo else f"/bring/{batch}/back")
+    assert "No slips yet" in client.get("/slips").text
+
+
+def test_a_written_list_is_read_back(client, post):
+    args = {
+        "name": "Slack tide",
+        "style": "linen",
+        "shift_blue": "-3",
+        "shadows": "0.5",
+        "white_balance": "kelvin",
+        "kelvin": "4950",
+    }
+    text = client.get("/take/slip.txt", query_string=args).data
+    back = parcel.recipe_in(text, "slack-tide.txt")
+    dials = {"style": "linen", "white_balance": "kelvin", "kelvin": 4950, "shift_blue": -3, "shadows": 0.5}
+    assert (back.name, back.camera.changed(back.dials)) == ("Slack tide", dials)
+
+
+@pytest.mark.parametrize(
+    "path", ["/slips/{}/page.html?scene=corner", "/wall/page.html?r=slip-{}&r=x~heron-m2~style=ink&scene=corner&scene=table"]
+)
+def test_a_page_to_send_stands_alone_and_is_small(client, stocked, path):
+    page = client.get(path.format(stocked[0])).data
+    assert len(page) < 2_000_000
+    text = page.decode()
+    assert "<script" not in text
+    assert set(re.findall(r'(?:src|href)="([^"]{0,20})', text)) == {"data:image/jpeg;base"}
+    assert "Slack tide" in text
+
+
+def test_a_lut_with_an_offset_is_the_look_of_a_stop_more(client):
+    """OpenColorIO applies the file; a neutral picture a stop darker comes out as the plain LUT makes the picture itself."""
+    recipe = named("Offset", style="linen", shadows=1)
+    light = np.linspace(0.02, 0.4, 60, dtype=np.float32)
+    grey = np.repeat(light[:, None], 3, 1)
+    found = []
+    for offset, scale in ((0.0, 1.0), (1.0, 0.5)):
+        text = lut.cube(recipe, 65, "acescct", offset)
+        transform = ocio.Lut3DTransform(gridSize=65)
+        rows = np.array([line.split() for line in text.splitlines() if line[:1].isdigit()], float).reshape(65, 65, 65, 3)
+        transform.setData(rows.transpose(2, 1, 0, 3).astype(np.float32).ravel())
+        transform.setInterpolation(ocio.INTERP_TETRAHEDRAL)
+        log = ((np.log2(np.maximum(grey * scale, 1e-6)) + 9.72) / 17.52).astype(np.float32)
+        ocio.Config.CreateRaw().getProcessor(transform).getDefaultCPUProcessor().applyRGB(log)
+        found.append(log)
+    assert np.abs(found[0] - found[1]).max() < 0.004
+    assert "Exposure offset: +1 stops" in client.get("/take/look.cube?offset=1&size=5").text
+    assert client.get("/take/look.clf?offset=7").status_code == 400
+
+
+def test_a_backup_comes_back_into_an_empty_and_a_full_library(client, post, stocked, app, tmp_path):
+    photo = np.random.default_rng(1).integers(0, 255, (64, 96, 3), np.uint8)
+    own = post("/take-in", {"file": (io.BytesIO(file_of(photo)), "pier.png")}, headers=JSON).json["scene"]
+    post("/slips/save", {"name": "Soot", "style": "ink", "grain": "2", "slip": stocked[1]})
+    post(f"/slips/{stocked[1]}/duplicate")
+    post("/slips/tag", {"id": stocked[0], "tag": "keep"})
+    saved = client.get("/backup.zip").data
+    before = [client.get(f"/slips/{k}").text for k in (stocked[1], stocked[0])]
+
+    def restore(data, how):
+        return post("/restore", {"file": (io.BytesIO(data), "b.zip"), "how": how}, headers=JSON)
+
+    # A damaged one, in any place, changes nothing.
+    post("/slips/delete", {"id": stocked[2]})
+    now = client.get("/slips").text.count('class="card')
+    for cut in (saved[: len(saved) // 2], saved[:200] + bytes(60) + saved[260:], b"", b"PK\x05\x06" + bytes(18)):
+        answer = restore(cut, "replace")
+        assert answer.status_code == 400
+        assert "nothing was changed" in answer.json["error"]
+    assert client.get("/slips").text.count('class="card') == now
+    # Full library, added: all is known. Replaced: as it was, and what was there is kept.
+    restore(saved, "add")
+    assert "5 were there already" in client.get("/slips").text
+    restore(saved, "replace")
+    hidden = re.compile(r'value="[\w.-]{60,}"|content="[\w.-]{60,}"|<div class="say.*?</div>', re.S)
+    assert [hidden.sub("", client.get(f"/slips/{k}").text) for k in (stocked[1], stocked[0])] == [hidden.sub("", b) for b in before]
+    assert len(list((tmp_path / "data").glob("before-restore-*.zip"))) == 1
+    # Another, empty library.
+    from zesty_plum.web import create_app
+
+    other = create_app(tmp_path / "other").test_client()
+    token = re.search(r'csrf-token" content="([^"]+)"', other.get("/slips").text)[1]
+    other.post("/restore", data={"file": (io.BytesIO(saved), "b.zip"), "how": "add", "csrf_token": token})
+    page = other.get("/slips").text
+    assert "5 slips and 1 pictures came back" in page
+    assert "keep <small>1" in page
+    assert f'data-scene="{own}"' in other.get("/bench").text
+    assert "Soot, variant" in other.get("/slips/2").text  # the family is kept
+
+
+def test_ten_thousand_slips_are_a_page_at_a_time(client, stocked):
+    first = client.get("/slips?part=cards&after=2&sort=oldest").text
+    assert re.findall(r"<h2><a[^>]*>([^<]*)<", first) == ["Slack tide", "=SUM(1)"]
+    assert client.get("/slips?sort=size").status_code == 400
+    assert client.get("/slips?after=-1").status_code == 400
+    assert [s["name"] for s in client.get("/slips/found.json?q=soo").json] == ["Soot"]

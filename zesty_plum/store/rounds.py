@@ -1,0 +1,145 @@
+"""Blind rounds that are kept: what was shown, what was answered, by whom; and the file by which one is passed on."""
+
+import json
+import sqlite3
+from dataclasses import dataclass
+from typing import Any
+
+from ..core.errors import NotFound, PlumError
+from ..core.judge.ranking import Choice, length
+from ..core.recipe import Recipe, from_data, to_data
+from .database import transaction
+
+FORMAT, VERSION = "zesty-plum-blind", 1
+FEWEST, MOST, MOST_SCENES, MOST_ANSWERS = 2, 12, 12, 400
+WON = (1.0, 0.5, 0.0)
+
+
+@dataclass(frozen=True)
+class Round:
+    """A blind round with its answers so far."""
+
+    id: int
+    made_at: str
+    person: str
+    seed: int
+    recipes: list[Recipe]
+    scenes: list[str]
+    choices: list[Choice]
+    ended: bool
+
+    @property
+    def asked(self) -> int:
+        """Questions of the whole round."""
+        return length(len(self.recipes))
+
+
+def _round(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
+    answers = db.execute("SELECT * FROM blind_answer WHERE blind = ? ORDER BY number", (row["id"],))
+    choices = [Choice(a["left_look"], a["right_look"], a["scene"], a["won"]) for a in answers]
+    recipes = [from_data(r) for r in json.loads(row["recipes"])]
+    return Round(row["id"], row["made_at"], row["person"], row["seed"], recipes, json.loads(row["scenes"]), choices,
+                 row["ended_at"] is not None)  # fmt: skip
+
+
+def get(db: sqlite3.Connection, round_id: int) -> Round:
+    """A round."""
+    row = db.execute("SELECT * FROM blind WHERE id = ? AND deleted_at IS NULL", (round_id,)).fetchone()
+    if row is None:
+        raise NotFound("There is no such blind round. Begin one on the Wall.")
+    return _round(db, row)
+
+
+def listed(db: sqlite3.Connection) -> list[Round]:
+    """All rounds, newest first."""
+    return [_round(db, r) for r in db.execute("SELECT * FROM blind WHERE deleted_at IS NULL ORDER BY id DESC").fetchall()]
+
+
+def begin(db: sqlite3.Connection, recipes: list[Recipe], scenes: list[str], person: str, seed: int, now: str) -> int:
+    """A new round; returns its id."""
+    if not FEWEST <= len(recipes) <= MOST:
+        raise PlumError(f"A blind round needs {FEWEST} to {MOST} recipes; {len(recipes)} were chosen. Hang others on the Wall.")
+    if not 1 <= len(scenes) <= MOST_SCENES:
+        raise PlumError(f"A blind round needs 1 to {MOST_SCENES} scenes. Choose some on the Wall.")
+    person = " ".join(person.split())[:60] or "somebody"
+    held = json.dumps([to_data(r) for r in recipes], ensure_ascii=False)
+    with transaction(db):
+        made = db.execute(
+            "INSERT INTO blind (made_at, person, seed, recipes, scenes) VALUES (?, ?, ?, ?, ?)",
+            (now, person, seed, held, json.dumps(scenes)),
+        )
+    return int(made.lastrowid or 0)
+
+
+def answer(db: sqlite3.Connection, round_id: int, number: int, choice: Choice) -> None:
+    """Keep the answer to a question; one that was answered already, in another window, stays as it is."""
+    if choice.won not in WON:
+        raise PlumError("An answer is left, right or can't tell.")
+    with transaction(db):
+        count = db.execute("SELECT count(*) FROM blind_answer WHERE blind = ?", (round_id,)).fetchone()[0]
+        if count == number < MOST_ANSWERS:
+            db.execute(
+                "INSERT INTO blind_answer (blind, number, left_look, right_look, scene, won) VALUES (?, ?, ?, ?, ?, ?)",
+                (round_id, number, choice.left, choice.right, choice.scene, choice.won),
+            )
+
+
+def take_back(db: sqlite3.Connection, round_id: int) -> None:
+    """Undo the last answer."""
+    with transaction(db):
+        db.execute(
+            "DELETE FROM blind_answer WHERE blind = ? AND number = (SELECT max(number) FROM blind_answer WHERE blind = ?)",
+            (round_id, round_id),
+        )
+        db.execute("UPDATE blind SET ended_at = NULL WHERE id = ?", (round_id,))
+
+
+def end(db: sqlite3.Connection, round_id: int, now: str) -> None:
+    """The person has had enough, or all was asked."""
+    with transaction(db):
+        db.execute("UPDATE blind SET ended_at = ? WHERE id = ?", (now, round_id))
+
+
+def delete(db: sqlite3.Connection, round_id: int, now: str | None) -> None:
+    """Put a round away, or with no time take it back."""
+    with transaction(db):
+        db.execute("UPDATE blind SET deleted_at = ? WHERE id = ?", (now, round_id))
+
+
+def to_file(a_round: Round, answers: bool) -> str:
+    """A round as a file: to be done by somebody else, or with the answers to be set beside another's."""
+    data: dict[str, Any] = {
+        "format": FORMAT,
+        "version": VERSION,
+        "person": a_round.person,
+        "seed": a_round.seed,
+        "scenes": a_round.scenes,
+        "recipes": [to_data(r) for r in a_round.recipes],
+        "answers": [[c.left, c.right, c.scene, c.won] for c in a_round.choices] if answers else [],
+    }
+    return json.dumps(data, ensure_ascii=False, indent=2) + "\n"
+
+
+def from_file(db: sqlite3.Connection, data: bytes, now: str) -> int:
+    """Take a round in from its file; PlumError where it is not whole. Scenes have to be shipped ones."""
+    try:
+        said = json.loads(data[: 4 * 2**20])
+        if said["format"] != FORMAT:
+            raise KeyError
+        if said["version"] > VERSION:
+            raise PlumError("This round was made by a newer Zesty Plum. Update the program to open it.")
+        recipes = [from_data(r) for r in said["recipes"]]
+        scenes = [str(s) for s in said["scenes"]]
+        choices = [Choice(int(a), int(b), int(s), float(w)) for a, b, s, w in said["answers"]]
+        seed, person = int(said["seed"]), str(said["person"])
+    except (ValueError, KeyError, TypeError, RecursionError) as error:
+        raise PlumError("This is not the file of a blind round.") from error
+    looks = range(len(recipes))
+    if not all(c.left in looks and c.right in looks and 0 <= c.scene < len(scenes) and c.won in WON for c in choices):
+        raise PlumError("The answers in this file do not belong to its recipes. Ask for it again.")
+    round_id = begin(db, recipes, scenes, person if choices else "", seed, now)
+    for number, choice in enumerate(choices):
+        answer(db, round_id, number, choice)
+    if choices:
+        end(db, round_id, now)
+    return round_id
