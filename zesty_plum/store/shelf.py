@@ -77,12 +77,16 @@ def _match(term: Term) -> str:
     return " AND ".join(f'{field}"{w}" *' for w in words_of(term.value.casefold()))
 
 
+def _is_text(term: Term) -> bool:
+    return term.number is None and (not term.field or term.field in TEXTS)
+
+
 def _holds(term: Term) -> tuple[str, list[object]]:
     """SQL and values of one term. Every word of a text has to begin one of the slip's words."""
     if term.number is not None:
         how = SIGNS[term.sign]
         return f"SELECT slip FROM shelf_dial WHERE dial = ? AND {how}", [term.field, term.number]
-    if term.field and term.field not in TEXTS:
+    if not _is_text(term):
         words = words_of(term.value.casefold())
         like = " AND ".join("instr(words, ?) > 0" for _ in words)
         return f"SELECT slip FROM shelf_dial WHERE dial = ? AND {like}", [term.field, *(f" {w}" for w in words)]
@@ -91,7 +95,11 @@ def _holds(term: Term) -> tuple[str, list[object]]:
 
 def _where(query: Query, deleted: bool) -> tuple[str, list[object]]:
     parts, values = [f"slip.deleted_at IS {'NOT ' if deleted else ''}NULL"], list[object]()
-    for term in query.terms:
+    texts = [t for t in query.terms if _is_text(t) and not t.negated]
+    if texts:  # in one go, so that the index meets the rarest word first
+        parts.append("shelf.slip IN (SELECT rowid FROM shelf_text WHERE shelf_text MATCH ?)")
+        values.append(" AND ".join(f"({_match(t)})" for t in texts))
+    for term in (t for t in query.terms if t not in texts):
         sql, given = _holds(term)
         parts.append(f"shelf.slip {'NOT ' if term.negated else ''}IN ({sql})")
         values += given

@@ -59,10 +59,11 @@ def beside(scene: Scene, standard: tuple[Recipe, Report], other: tuple[Recipe, R
     return [words for _, words in sorted(found, key=lambda pair: -pair[0])]
 
 
-def looked_at(scene: Scene, recipe: Recipe, width: int) -> tuple[Picture, Report]:
-    """A recipe's picture of a scene, `width` pixels across, and its figures."""
+def looked_at(scene: Scene, recipe: Recipe, width: int, plain: Picture | None = None) -> tuple[Picture, Report]:
+    """A recipe's picture of a scene, `width` pixels across, and its figures; `plain` the body's own, where it is at hand."""
     camera = recipe.camera
-    picture, plain = (develop(scene, look, camera.sensor, width) for look in (recipe.look, camera.interpret({})))
+    picture = develop(scene, recipe.look, camera.sensor, width)
+    plain = plain or develop(scene, camera.interpret({}), camera.sensor, width)
     return picture, measure(scene, recipe.look, camera.sensor, picture, plain)
 
 

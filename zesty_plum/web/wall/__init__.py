@@ -11,8 +11,6 @@ from ...core.bodies import Dial, bodies, body
 from ...core.develop import balance
 from ...core.develop.grade import standard_grade
 from ...core.errors import PlumError
-from ...core.judge.words import beside, looked_at
-from ...core.measure.compare import by_region, difference, to_lab
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from ...core.translate import translate
@@ -21,11 +19,11 @@ from .. import address, db
 from ..bench.gauges import printed
 from ..papers import sent_wall
 from ..rendering import exposure_words
+from . import memory
 
 blueprint = Blueprint("wall", __name__, template_folder="templates")
 
 FEWEST, MOST, MOST_SCENES = 2, 8, 12
-MEASURED_WIDTH = 360
 MOST_WORDS = 5
 BITS = ("8", "10")
 ZOOMS = ("1", "2", "4", "100")
@@ -54,25 +52,24 @@ def bracketed(recipe: Recipe, dial: Dial) -> list[Recipe]:
 
 def _told(scene: Scene, columns: list[Column], standard: int) -> list[dict[str, Any]]:
     """Each column with words and figures against the standard, on one scene."""
-    seen = [looked_at(scene, recipe, MEASURED_WIDTH) for _, recipe, _ in columns]
-    labs = [to_lab(picture) for picture, _ in seen]
     made = []
     for k, (code, recipe, line) in enumerate(columns):
-        own = k == standard
-        words = [] if own else beside(scene, (columns[standard][1], seen[standard][1]), (recipe, seen[k][1]))
+        seen, beside = memory.seen(scene, recipe), None
+        if k != standard:
+            beside = memory.beside(scene, columns[standard][1], recipe)
         white = balance.assumed_light(recipe.look, scene.auto_light, scene.card_light)
         made.append({
             "code": code,
             "recipe": recipe,
             "line": line,
             "args": address.look_query(recipe),
-            "difference": None if own else difference(labs[standard], labs[k]),
-            "regions": {} if own else by_region(scene, labs[standard], labs[k]),
-            "words": words[:MOST_WORDS],
-            "clipped": seen[k][1].frame.clipped,
-            "contrast": seen[k][1].curve.contrast,
-            "camera": f"{exposure_words(seen[k][0].exposure)}, white {printed(white[0])}",
-            "dials": [] if own else recipe.differing(columns[standard][1]),
+            "difference": beside and beside.whole,
+            "regions": beside.regions if beside else {},
+            "words": beside.words[:MOST_WORDS] if beside else [],
+            "clipped": seen.report.frame.clipped,
+            "contrast": seen.report.curve.contrast,
+            "camera": f"{exposure_words(seen.exposure)}, white {printed(white[0])}",
+            "dials": recipe.differing(columns[standard][1]) if beside else [],
         })  # fmt: skip
     return made
 

@@ -1,0 +1,91 @@
+"""What the Wall measured lately, so that looking at it again costs next to nothing; bounded in number."""
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
+from typing import TypeVar
+
+import numpy as np
+
+from ...core.develop.pipeline import Picture, develop
+from ...core.develop.sense import Exposure
+from ...core.judge import words
+from ...core.measure.compare import Difference, by_region, to_lab
+from ...core.measure.figures import Report
+from ...core.recipe import Recipe
+from ...core.scenes.scene import Scene
+from .. import address
+
+WIDTH = 360  # pixels across on which recipes are compared
+MOST_SEEN, MOST_PLAIN, MOST_BESIDE = 32, 6, 200
+Made = TypeVar("Made")
+
+
+@dataclass(frozen=True)
+class Seen:
+    """A recipe on a scene: its figures, colours (h, w, 3) float16, half a megabyte, and exposure."""
+
+    report: Report
+    lab: np.ndarray
+    exposure: Exposure | None
+
+
+@dataclass(frozen=True)
+class Beside:
+    """A recipe beside a standard: CIEDE2000 on the whole and by region, and in words."""
+
+    whole: Difference
+    regions: dict[str, Difference]
+    words: list[str]
+
+
+class _Kept:
+    """The newest results of one kind."""
+
+    def __init__(self, most: int) -> None:
+        self._most, self._lock = most, threading.Lock()
+        self._made: OrderedDict[Hashable, object] = OrderedDict()
+
+    def get(self, key: Hashable, make: Callable[[], Made]) -> Made:
+        with self._lock:
+            if key in self._made:
+                self._made.move_to_end(key)
+                return self._made[key]  # type: ignore[return-value]
+        made = make()
+        with self._lock:
+            self._made[key] = made
+            while len(self._made) > self._most:
+                self._made.popitem(last=False)
+        return made
+
+
+_seen, _plain, _beside = _Kept(MOST_SEEN), _Kept(MOST_PLAIN), _Kept(MOST_BESIDE)
+
+
+def _look(recipe: Recipe) -> str:
+    return address.code(recipe).split("~", 1)[1]
+
+
+def seen(scene: Scene, recipe: Recipe) -> Seen:
+    """A recipe on a scene, measured or from memory."""
+
+    def plain() -> Picture:
+        return develop(scene, recipe.camera.interpret({}), recipe.camera.sensor, WIDTH)
+
+    def make() -> Seen:
+        picture, report = words.looked_at(scene, recipe, WIDTH, _plain.get((scene.id, recipe.body), plain))
+        return Seen(report, to_lab(picture).astype(np.float16), picture.exposure)
+
+    return _seen.get((scene.id, _look(recipe)), make)
+
+
+def beside(scene: Scene, standard: Recipe, other: Recipe) -> Beside:
+    """A recipe beside a standard, compared or from memory."""
+
+    def make() -> Beside:
+        one, two = seen(scene, standard), seen(scene, other)
+        whole, regions = by_region(scene, one.lab.astype(np.float32), two.lab.astype(np.float32))
+        return Beside(whole, regions, words.beside(scene, (standard, one.report), (other, two.report)))
+
+    return _beside.get((scene.id, _look(standard), _look(other)), make)
