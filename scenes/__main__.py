@@ -54,8 +54,12 @@ def main():
     parser.add_argument("names", nargs="*", help="all of them if none is named")
     parser.add_argument("--draft", action="store_true", help="small and noisy, for composing")
     parser.add_argument("--child", action="store_true", help=argparse.SUPPRESS)
+    parser.add_argument("--attempt", type=int, default=0, help=argparse.SUPPRESS)
     args = parser.parse_args()
     if args.child:
+        from .kit import render as rays
+
+        rays.attempts = args.attempt
         render(args.names[0], args.draft)
         return
     assets.fetch()
@@ -64,6 +68,7 @@ def main():
         print(f"{name} ({k} of {len(wanted)})", flush=True)
         for attempt in range(1, TRIES + 1):
             command = [sys.executable, "-W", "ignore", "-m", "scenes", name, "--child", *(["--draft"] if args.draft else [])]
+            command += ["--attempt", str(attempt - 1)]
             ended = subprocess.run(command, cwd=HERE.parent).returncode
             if ended == 0:
                 break

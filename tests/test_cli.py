@@ -48,6 +48,8 @@ def test_rendering_measuring_and_luts(tide, tmp_path):
     assert plum("render", tide, "--picture", tmp_path / "own.png", "-o", tmp_path / "d.png").returncode == 0
     assert plum("lut", tide, "-o", tmp_path / "t.cube", "--size", 5).returncode == 0
     assert "LUT_3D_SIZE 5" in (tmp_path / "t.cube").read_text()
+    assert plum("card", tide, "-o", tmp_path / "card.png", "--scene", "corner", "--shape", "square").returncode == 0
+    assert Image.open(tmp_path / "card.png").size == (1080, 1080)
     # A picture that carries a recipe stands for it.
     same = json.loads(plum("compare", tide, tmp_path / "a.jpg", "--scene", "corner", "--json").stdout)
     assert same["dials"] == []
@@ -66,6 +68,7 @@ def test_rendering_measuring_and_luts(tide, tmp_path):
         (["render", "missing.json", "--scene", "corner", "-o", "{out}.jpg"], 1, "cannot be read"),
         (["lut", "{tide}", "-o", "{out}.txt"], 1, ".cube or .clf"),
         (["lut", "{tide}", "-o", "{out}.cube", "--input", "moon"], 1, "no LUT input"),
+        (["card", "{tide}", "-o", "{out}.gif", "--scene", "corner"], 1, ".png or .jpg"),
         (["dials", "owl"], 1, "no body 'owl'"),
         (["serve", "--data", "{out}", "--host", "0.0.0.0"], 1, "127.0.0.1 only"),
         (["nonsense"], 2, "nonsense"),

@@ -24,8 +24,9 @@ from .core.judge.rules import SCHOOLS
 from .core.judge.verdicts import judge
 from .core.measure import figures
 from .core.measure.compare import difference, to_lab
+from .core.paper import card as cards
 from .core.pictures.read import MOST_BYTES, read
-from .core.pictures.write import encode, save
+from .core.pictures.write import encode, file_of, save
 from .core.recipe import Recipe
 from .core.scenes.scene import Scene
 from .core.styles import styles
@@ -35,6 +36,7 @@ from .memory import keep_freed
 JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 EXAMPLES = "Example:\n\n  "
 DETAIL_WIDTH = 960  # of a 100 % plate
+CARD_WIDTH = 1080
 
 
 def _faults(command: Callable[..., None]) -> Callable[..., None]:
@@ -101,13 +103,18 @@ def _run(data: Path, host: str, port: int, with_demo: bool) -> None:
     keep_freed()
     app = create_app(data)
     if with_demo:
-        from .demo import recipes as crew
+        from . import demo as crew
         from .store import database, shelf, slips
 
         with database.connect(data / "plum.db") as db:
             if not shelf.count(db) and not shelf.count(db, deleted=True):
-                for made in crew():
-                    slips.create(db, made, datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ"))
+                made: dict[str, slips.Slip] = {}
+                for each in crew.recipes():
+                    older = made.get(crew.VARIED_FROM.get(each.name, ""))
+                    now = datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+                    made[each.name] = slips.create(db, each, now, (older.id, 1) if older else None)
+                    for tag in crew.TAGS.get(each.name, []):
+                        shelf.tag(db, [made[each.name].id], tag)
         db.close()
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     try:
@@ -205,14 +212,32 @@ def render(recipe: str, scene: str | None, picture: str | None, output: Path, wi
 @click.option("-o", "--output", required=True, type=click.Path(path_type=Path), help=".cube or .clf")
 @click.option("--size", type=int, default=33, show_default=True)
 @click.option("--input", "source", default="srgb", show_default=True, help="What the table is applied to.")
+@click.option("--offset", type=click.Choice(luts.OFFSETS), default="0", show_default=True, help="Stops added to the exposure.")
 @_faults
-def lut(recipe: str, output: Path, size: int, source: str) -> None:
+def lut(recipe: str, output: Path, size: int, source: str, offset: str) -> None:
     """Write RECIPE as a LUT for a finished neutral picture."""
     kinds = {".cube": luts.cube, ".clf": luts.clf}
     if output.suffix.lower() not in kinds:
         raise PlumError(f"LUTs are written as .cube or .clf, not '{output.suffix}'.")
-    save(output, kinds[output.suffix.lower()](_recipe(recipe), size, source).encode())
+    save(output, kinds[output.suffix.lower()](_recipe(recipe), size, source, float(offset)).encode())
     click.echo(f"{output}: {luts.LEFT_OUT}", err=True)
+
+
+@main.command(epilog=EXAMPLES + "zesty-plum card slack-tide.plum.json -o slack-tide.png --scene boatyard --scene table")
+@click.argument("recipe")
+@click.option("-o", "--output", required=True, type=click.Path(path_type=Path), help=".png or .jpg")
+@click.option("--scene", "scenes", multiple=True, required=True, help="Up to three sample scenes, the telling one first.")
+@click.option("--shape", type=click.Choice(list(cards.SHAPES)), default="portrait", show_default=True)
+@_faults
+def card(recipe: str, output: Path, scenes: tuple[str, ...], shape: str) -> None:
+    """Draw the card of RECIPE: renders, dials, note, and a code that holds it whole."""
+    if output.suffix.lower() not in (".png", ".jpg", ".jpeg"):
+        raise PlumError(f"Cards are written as .png or .jpg, not '{output.suffix}'.")
+    if len(scenes) > 3:
+        raise PlumError(f"A card has room for three pictures, not {len(scenes)}.")
+    made = _recipe(recipe)
+    renders = [develop(shipped.load(s), made.look, made.camera.sensor, CARD_WIDTH).pixels for s in scenes]
+    save(output, file_of(cards.draw(made, renders, shape), made, output.suffix.lower()))
 
 
 @main.command(epilog=EXAMPLES + "zesty-plum compare a.plum.json b.plum.json --scene boatyard --json")

@@ -169,6 +169,9 @@ def integrator(depth=7):
     return {"type": "aov", "aovs": "alb:albedo,nn:sh_normal", "img": {"type": "path", "max_depth": depth, "rr_depth": 6}}
 
 
+attempts = 0  # how often the renderer died of this scene: the pass it died of is tried with other rays
+
+
 def accumulate(scene, samples, store: Path, seed, per_pass=4, clamp=True, say=print):
     """Render in passes, saving each, so that a run that dies goes on where it stopped.
 
@@ -181,7 +184,7 @@ def accumulate(scene, samples, store: Path, seed, per_pass=4, clamp=True, say=pr
     passes = max(1, -(-samples // per_pass))
     loaded = load(scene) if done < passes else None
     for k in range(done, passes):
-        image = np.nan_to_num(np.array(mi.render(loaded, spp=per_pass, seed=seed + k)))
+        image = np.nan_to_num(np.array(mi.render(loaded, spp=per_pass, seed=seed + k + 1000 * attempts)))
         dr.eval()
         dr.sync_thread()
         if clamp and k > 2:

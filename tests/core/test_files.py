@@ -2,6 +2,8 @@
 
 import io
 import json
+import shutil
+import subprocess
 
 import colour
 import cv2
@@ -115,6 +117,25 @@ def test_pillow_applying_our_cube_gives_our_render(dials):
     table = ImageFilter.Color3DLUT(33, [float(v) for r in rows for v in r.split()])
     theirs = np.asarray(Image.fromarray(photo).filter(table)) / 255  # trilinear, 8 bit
     assert np.percentile(apart(ours, theirs), 99) < 1.0
+
+
+def test_colour_science_and_ffmpeg_read_our_luts_as_we_do(tmp_path):
+    """Two more readers, on colours of no picture: every corner of the cube and a thousand random places."""
+    dice = np.random.default_rng(8)
+    pixels = np.concatenate([np.array(list(np.ndindex(2, 2, 2))) * 255, dice.integers(0, 256, (1016, 3))]).astype(np.uint8)
+    photo, path = pixels.reshape(32, 32, 3), tmp_path / "look.cube"
+    dials = {"style": "marmalade", "shadows": 1, "shift_blue": -2}
+    path.write_text(lut.cube(recipe(**dials)), encoding="utf-8")
+    expected = rendered(read(file_of(photo), "photo.png", "own-3"), 32, **dials).encoded
+    theirs = colour.read_LUT(str(path)).apply(photo / 255, interpolator=colour.algebra.table_interpolation_tetrahedral)
+    assert np.percentile(apart(expected, theirs), 99) < 0.1
+    if shutil.which("ffmpeg"):
+        cv2.imwrite(str(tmp_path / "in.png"), photo[..., ::-1].astype(np.uint16) * 257)
+        command = ["ffmpeg", "-loglevel", "error", "-i", "in.png", "-vf", "format=gbrp16le,lut3d=look.cube:interp=tetrahedral",
+                   "-pix_fmt", "rgb48be", "out.png"]  # fmt: skip
+        subprocess.run(command, cwd=tmp_path, check=True)
+        theirs = cv2.imread(str(tmp_path / "out.png"), cv2.IMREAD_UNCHANGED)[..., ::-1] / 65535
+        assert np.percentile(apart(expected, theirs), 99) < 0.2
 
 
 def test_the_lut_of_plain_is_the_identity():

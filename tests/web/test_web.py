@@ -179,10 +179,11 @@ def test_the_wall_measures_against_the_standard(client, post):
     assert told["dials"] == [{"dial": "Style", "a": "Plain", "b": "Ink"}]
 
 
-def test_the_description_names_addresses_that_answer(client):
+def test_the_description_names_addresses_that_answer(client, post):
+    post("/slips/save", {"name": "One"})
     paths = client.get("/openapi.json").json["paths"]
     for path in paths:
-        needed = {"a": "a~heron-m2", "b": "b~heron-m2", "than": "c~heron-m2~colour=2", "line": "shadows"}
+        needed = {"a": "a~heron-m2", "b": "b~heron-m2", "than": "c~heron-m2~colour=2", "line": "shadows", "all": "1"}
         assert client.get(path.replace("{scene}", "corner"), query_string=needed).status_code == 200, path
 
 

@@ -5,8 +5,16 @@ from pathlib import Path
 from ..core.recipe import Recipe, loads
 
 HERE = Path(__file__).parent
+VARIED_FROM = {"Slack tide, faces": "Slack tide"}
+TAGS = {
+    "Slack tide": ["faces", "overcast"],
+    "Slack tide, faces": ["faces", "overcast"],
+    "Kite weather": ["sun"],
+    "Last lantern": ["faces", "lantern week"],
+    "Harbour clip": ["lantern week"],
+}
 
 
 def recipes() -> list[Recipe]:
-    """The crew's slips in the order in which they were made; each file may hold several versions."""
+    """The crew's slips in the order in which they were made."""
     return [loads(p.read_bytes()) for p in sorted(HERE.glob("*.plum.json"))]

@@ -55,6 +55,11 @@ def listed(db: sqlite3.Connection) -> list[Round]:
     return [_round(db, r) for r in db.execute("SELECT * FROM blind WHERE deleted_at IS NULL ORDER BY id DESC").fetchall()]
 
 
+def using(db: sqlite3.Connection, recipe: Recipe) -> list[Round]:
+    """The rounds in which a recipe took part, under whatever name."""
+    return [r for r in listed(db) if any((m.body, m.dials) == (recipe.body, recipe.dials) for m in r.recipes)]
+
+
 def begin(db: sqlite3.Connection, recipes: list[Recipe], scenes: list[str], person: str, seed: int, now: str) -> int:
     """A new round; returns its id."""
     if not FEWEST <= len(recipes) <= MOST:

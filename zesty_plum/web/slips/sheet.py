@@ -8,7 +8,7 @@ from werkzeug.wrappers import Response
 from ...core.bodies import Body, Dial
 from ...core.judge.words import compared
 from ...core.recipe import INTENT_WORDS, Recipe
-from ...store import shelf, slips
+from ...store import rounds, shelf, slips
 from .. import address, db
 
 blueprint = Blueprint("sheet", __name__, template_folder="templates")
@@ -77,6 +77,7 @@ def page(slip_id: int) -> str:
         versions=versions,
         tree=tree if tree["below"] else None,
         tags=shelf.tags_of(db(), slip_id),
+        rounds=rounds.using(db(), slip.recipe),
         scene=scene,
         scene_id=scene_id,
         scenes=address.scene_row(),
