@@ -11,6 +11,7 @@ HERE = Path(__file__).parents[1] / "docs" / "screenshots"
 FLAGS = ["--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
          "--disable-dev-shm-usage"]  # fmt: skip
 DESK, PHONE = (1280, 800), (390, 844)
+CHOICES = [f"Choose {('left', 'left', 'right', 'left', 'neither')[k % 5]}" for k in range(20)]
 VIEWS = [
     ("bench", "/bench?slip=5&line=style", DESK, []),
     ("bench-lamps", "/bench?slip=4&scene=workshop&line=white_balance", DESK, []),
@@ -27,6 +28,14 @@ VIEWS = [
     ("bench-depth", "/bench?body=wader-v1&scene=beach&line=depth_blue&depth_blue=3&depth_red=2", DESK, []),
     ("bench-phone", "/bench?slip=4&scene=workshop&line=highlights", PHONE, []),
     ("slips", "/slips", DESK, []),
+    ("slip", "/slips/5?scene=boatyard", DESK, ["Wait 9000"]),
+    ("card", "/slips/4/card", DESK, []),
+    (
+        "blind",
+        f"/blind?seed=7&scene=workshop&{'&'.join(f'r=slip-{k}' for k in (1, 2, 3, 4, 5))}",
+        DESK,
+        ["Click text=Begin", *CHOICES],
+    ),
     ("wall", "/wall?scene=painters&scene=workshop&r=slip-4&r=slip-1&r=slip-3&r=slip-2", DESK, []),
 ]
 
@@ -36,6 +45,9 @@ def act(page: Page, key: str) -> None:
     what, _, rest = key.partition(" ")
     if what == "Focus":
         page.locator(rest).first.focus()
+    elif what in ("Click", "Choose"):
+        with page.expect_navigation():
+            page.locator(rest if what == "Click" else f"button[value={rest}]").click()
     elif what == "Wait":
         page.wait_for_timeout(int(rest))
     else:
