@@ -119,6 +119,8 @@ def test_a_backup_comes_back_into_an_empty_and_a_full_library(client, post, stoc
     post("/slips/save", {"name": "Soot", "style": "ink", "grain": "2", "slip": stocked[1]})
     post(f"/slips/{stocked[1]}/duplicate")
     post("/slips/tag", {"id": stocked[0], "tag": "keep"})
+    blind = {"r": ["A~heron-m2", "B~heron-m2~colour=1"], "scene": "corner", "person": "loft crew"}
+    post(post("/blind/begin", blind).headers["Location"] + "/answer", {"number": "0", "choice": "left"})
     saved = client.get("/backup.zip").data
     before = [client.get(f"/slips/{k}").text for k in (stocked[1], stocked[0])]
 
@@ -151,6 +153,8 @@ def test_a_backup_comes_back_into_an_empty_and_a_full_library(client, post, stoc
     assert "keep <small>1" in page
     assert f'data-scene="{own}"' in other.get("/bench").text
     assert "Soot, variant" in other.get("/slips/2").text  # the family is kept
+    assert "loft crew, 2 recipes" in (rounds := other.get("/blind").text)
+    assert "1 answer," in rounds
 
 
 def test_ten_thousand_slips_are_a_page_at_a_time(client, stocked):

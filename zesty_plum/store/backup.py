@@ -142,7 +142,27 @@ def add(db: sqlite3.Connection, pictures: Path, file: BinaryIO) -> Restored:
                     "VALUES (:id, :file_name, :title, :finished, :added_at, :deleted_at)",
                     dict(row),
                 )
+            _copy_rounds(db, source)
     return Restored(many, kept, known)
+
+
+def _copy_rounds(db: sqlite3.Connection, source: sqlite3.Connection) -> None:
+    """Blind rounds that are not here yet, with their answers."""
+    for row in source.execute("SELECT * FROM blind ORDER BY id").fetchall():
+        same = (row["made_at"], row["seed"], row["recipes"])
+        if db.execute("SELECT 1 FROM blind WHERE (made_at, seed, recipes) = (?, ?, ?)", same).fetchone():
+            continue
+        made = db.execute(
+            "INSERT INTO blind (made_at, person, seed, recipes, scenes, ended_at, deleted_at) "
+            "VALUES (:made_at, :person, :seed, :recipes, :scenes, :ended_at, :deleted_at)",
+            dict(row),
+        )
+        for answer in source.execute("SELECT * FROM blind_answer WHERE blind = ?", (row["id"],)).fetchall():
+            db.execute(
+                "INSERT INTO blind_answer (blind, number, left_look, right_look, scene, won) "
+                "VALUES (:blind, :number, :left_look, :right_look, :scene, :won)",
+                dict(answer) | {"blind": made.lastrowid},
+            )
 
 
 def _history(db: sqlite3.Connection, slip_id: int) -> tuple[str, ...]:

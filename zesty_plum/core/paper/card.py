@@ -14,7 +14,7 @@ from . import code, faces
 PAPER, INK, SOFT, HAIR, PLUM, ZEST = "#fbfaf7", "#211a1f", "#5f565c", "#d9d3d2", "#6a1d4e", "#f0a400"
 TOOTH = 20  # pixels of a tooth of the torn edge
 LEAST_MODULE, CODE_ACROSS = 4, 226
-NAME_SIZES = range(72, 35, -4)
+NAME_SIZES, LONG_NAME_SIZES = range(72, 39, -4), range(40, 23, -2)
 QUIET_GROUPS = ("light",)  # groups whose dials are listed only where they were turned
 Box = tuple[int, int, int, int]
 
@@ -121,6 +121,8 @@ def _write(image: Image.Image, pen: ImageDraw.ImageDraw, recipe: Recipe, form: S
     left, top, right, bottom = form.paper
     left, right, foot = left + (56 if upright else 44), right - (56 if upright else 44), bottom - 44
     name, size = faces.fitted(recipe.name, "head", NAME_SIZES, form.name_across, 2)
+    if size == NAME_SIZES[-1]:
+        name, size = faces.fitted(recipe.name, "head", LONG_NAME_SIZES, form.name_across, 3)
     y = top + 44 + round(size * 0.75)
     for line in name:
         faces.write(pen, (left, y), line, "head", size, INK)

@@ -1,6 +1,7 @@
 // The Bench: collects what is chosen, keeps it in the address, shows what the server renders.
 import { benchQuery, readQuery, renderUrl } from "./address.js";
 import { isTyping, post, say } from "./app.js";
+import { stopPatches } from "./patches.js";
 import { metersSpot, peek, seen, showOther, showPicture } from "./picture.js";
 import { askQuery, onTake, showFacts, showSteps } from "./said.js";
 import { openSave, showTake } from "./saving.js";
@@ -107,10 +108,17 @@ function showStrip() {
   return setAll;
 }
 
+// A browser holds six connections to a server: small pictures that are still under way would keep the large one waiting.
+function dropSmall() {
+  stopPatches();
+  for (const image of document.querySelectorAll("#strip img, #patches img")) if (!image.complete) image.removeAttribute("src");
+}
+
 let resting = null;
 let shown = "";
 function show() {
   peek.hide();
+  dropSmall();
   byId("frame").dataset.size = bench.state.size;
   for (const id of ["view", "than", "surround", "intent"]) byId(id).value = bench.state[id];
   byId("raw-notice").hidden = bench.state.intent !== "raw_only";
@@ -383,7 +391,7 @@ const letGo = () => {
   bench.held = false;
   showOther();
 };
-addEventListener("keyup", (event) => event.key.toLowerCase() === "b" && letGo());
+addEventListener("keyup", (event) => event.key.toLowerCase() === "b" && dropSmall());
 addEventListener("blur", letGo);
 let sizing = null;
 addEventListener("resize", () => {

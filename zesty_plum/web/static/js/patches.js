@@ -17,14 +17,30 @@ function places(dial, here) {
   return Array.from({ length: SIDE }, (_, k) => first + k * step).filter((p) => p >= 0 && p <= last);
 }
 
+let drawing = 0;
+export const stopPatches = () => (drawing += 1);
+
+// Two at a time, those around the present one first, and no further once something newer is asked for.
+async function fill(waiting, mine) {
+  const hand = async () => {
+    while (mine === drawing && waiting.length) {
+      const [image, url] = waiting.shift();
+      image.src = url;
+      await image.decode().catch(() => {});
+    }
+  };
+  await Promise.all([hand(), hand()]);
+}
+
 export function drawPatches(holder, { dials, positions, pair, url, choose }) {
   const [x, y] = [pair.across, pair.down].map((id) => dials.findIndex((d) => d.id === id));
   const columns = places(dials[x], positions[x]);
   const rows = places(dials[y], positions[y]).reverse();
   const nearest = (list, at) => list.reduce((best, p) => (Math.abs(p - at) < Math.abs(best - at) ? p : best));
   const [hereX, hereY] = [nearest(columns, positions[x]), nearest(rows, positions[y])];
-  const buttons = rows.flatMap((row) =>
-    columns.map((column) => {
+  const waiting = [];
+  const buttons = rows.flatMap((row, r) =>
+    columns.map((column, c) => {
       const there = [...positions];
       there[x] = column;
       there[y] = row;
@@ -36,7 +52,7 @@ export function drawPatches(holder, { dials, positions, pair, url, choose }) {
       button.setAttribute("aria-pressed", column === hereX && row === hereY);
       const image = new Image();
       image.alt = "";
-      image.src = url(there);
+      waiting.push([image, url(there), Math.hypot(r - rows.indexOf(hereY), c - columns.indexOf(hereX))]);
       button.append(image);
       button.addEventListener("click", () => choose({ [pair.across]: column, [pair.down]: row }));
       return button;
@@ -44,4 +60,6 @@ export function drawPatches(holder, { dials, positions, pair, url, choose }) {
   );
   const label = (words, place) => Object.assign(document.createElement("span"), { textContent: words, className: `end at-${place}` });
   holder.replaceChildren(...buttons, ...Object.entries(pair.ends).map(([place, words]) => label(words, place)));
+  waiting.sort((a, b) => a[2] - b[2]);
+  fill(waiting, stopPatches());
 }
