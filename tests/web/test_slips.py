@@ -167,3 +167,19 @@ def test_ten_thousand_slips_are_a_page_at_a_time(client, stocked):
     assert client.get("/slips?sort=size").status_code == 400
     assert client.get("/slips?after=-1").status_code == 400
     assert [s["name"] for s in client.get("/slips/found.json?q=soo").json] == ["Soot"]
+
+
+def test_thousands_deleted_together_come_back_together(client, post, app):
+    with database.connect(app.config["DATABASE"]) as db, database.transaction(db):
+        for k in range(1200):
+            slips.add(db, named(f"Slip {k}", grain=k % 5), NOW)
+    db.close()
+    post("/slips/delete", {"id": "7"})
+    post("/slips/delete", {"all": "1", "q": "grain>0"})
+    page = client.get("/slips").text
+    assert "240 slips" in page
+    assert "Put all 960 back" in page
+    post(re.search(r'action="(/slips/restore\?at=[^"]+)"', page[page.rindex("were deleted") :])[1])
+    assert "1,199 slips" in client.get("/slips").text  # the one that was deleted before stays deleted
+    post("/slips/restore", {"everything": "1"})
+    assert "1,200 slips" in client.get("/slips").text

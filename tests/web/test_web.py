@@ -112,7 +112,7 @@ def test_saving_keeps_versions_and_deleting_can_be_undone(post, client):
     page = client.get(f"/slips/{slip}").text
     assert "Guard 1 stop → 2 stops" in page
     post("/slips/delete", {"id": slip})
-    undo = re.search(r'action="(/slips/restore\?id=\d+)"', client.get("/slips").text)[1]
+    undo = re.search(r'action="(/slips/restore\?at=[^"]+)"', client.get("/slips").text)[1]
     assert "Put Tide back" in client.get("/slips").text
     post(undo)
     post(f"/slips/{slip}/rename", {"name": 'Neap <tide> & "so"'})

@@ -145,6 +145,12 @@ def delete(db: sqlite3.Connection, slip_ids: list[int], now: str) -> int:
     return changed
 
 
+def deleted_at(db: sqlite3.Connection, moment: str = "") -> list[int]:
+    """Ids of what lies in the trash; with `moment`, of what was put there together at that time."""
+    where, given = ("= ?", (moment,)) if moment else ("IS NOT NULL", ())
+    return [r["id"] for r in db.execute(f"SELECT id FROM slip WHERE deleted_at {where} ORDER BY id", given)]
+
+
 def restore(db: sqlite3.Connection, slip_ids: list[int]) -> list[Slip]:
     """Take slips back out of the trash."""
     with transaction(db):

@@ -57,6 +57,7 @@ def page() -> str:
         sorts=list(shelf.SORTS),
         tags=sorted(sorted(shelf.tags(db()), key=lambda t: -t[1])[:TAGS_SHOWN]),
         trash=slips.some(db(), trash),
+        in_trash=shelf.count(db(), deleted=True),
         **shown,
     )
 
@@ -118,18 +119,20 @@ def delete() -> Response:
     if not ids:
         raise PlumError("No slip is selected. Select the ones that should go into the trash.")
     called = slips.get(db(), ids[0]).name if len(ids) == 1 else ""
-    slips.delete(db(), ids, now())
-    undo = url_for("slips.restore") + "?" + "&".join(f"id={k}" for k in ids[:500])
-    flash(f"'{called}' was deleted." if called else f"{len(ids)} slips were deleted.", f"undo:{undo}")
+    moment = now()
+    slips.delete(db(), ids, moment)
+    undo = url_for("slips.restore", at=moment)
+    flash(f"'{called}' was deleted." if called else f"{len(ids):,} slips were deleted.", f"undo:{undo}")
     return _back()
 
 
 @blueprint.post("/slips/restore")
 def restore() -> Response:
-    """Back out of the trash."""
-    ids = picked(MultiDict([*request.form.items(multi=True), *request.args.items(multi=True)]))
+    """Back out of the trash: what the form names, what was deleted together `at` a time, or `everything`."""
+    moment = request.args.get("at", "")
+    ids = slips.deleted_at(db(), moment) if moment or request.form.get("everything") == "1" else picked(request.form)
     back = slips.restore(db(), ids)
-    flash(f"'{back[0].name}' is back." if len(back) == 1 else f"{len(back)} slips are back.", "done")
+    flash(f"'{back[0].name}' is back." if len(back) == 1 else f"{len(back):,} slips are back.", "done")
     return _back()
 
 
