@@ -88,7 +88,7 @@ def exposure_words(exposure: Exposure | None) -> str:
 
 def iso_words(iso: float) -> str:
     """ISO to two or three figures."""
-    digits = max(0, len(str(int(iso))) - 2)
+    digits = max(0, len(str(int(iso))) - (3 if iso >= 10_000 else 2))
     return f"{round(iso / 10**digits) * 10**digits}" if iso >= 1000 else f"{iso:.0f}"
 
 
