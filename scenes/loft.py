@@ -41,7 +41,7 @@ SUN_BEARING, SUN_RISE = -118.0, 47.0  # from behind the camera's left shoulder
 
 def view():
     return {"eye": np.array([0.0, 16.0, 0.0]), "target": np.array([6.0, 17.2, -60.0]), "fov": 50.0, "aperture": 0.03,
-            "focus": np.array([6.0, 12.0, -66.0]), "plate": np.array([15.6, 9.5, -66.0]), "depth": 9}  # fmt: skip
+            "focus": np.array([6.0, 12.0, -66.0]), "plate": np.array([1.5, 12.5, -66.0]), "depth": 9}  # fmt: skip
 
 
 WALL = 66.0  # decimetres ahead
