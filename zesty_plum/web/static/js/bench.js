@@ -391,7 +391,7 @@ const letGo = () => {
   bench.held = false;
   showOther();
 };
-addEventListener("keyup", (event) => event.key.toLowerCase() === "b" && dropSmall());
+addEventListener("keyup", (event) => event.key.toLowerCase() === "b" && letGo());
 addEventListener("blur", letGo);
 let sizing = null;
 addEventListener("resize", () => {
