@@ -32,6 +32,7 @@ from .core.scenes.scene import Scene
 from .core.styles import styles
 from .core.translate import translate as move
 from .memory import keep_freed
+from .store.backup import MOST_UNPACKED
 
 JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 EXAMPLES = "Example:\n\n  "
@@ -118,7 +119,8 @@ def _run(data: Path, host: str, port: int, with_demo: bool) -> None:
         db.close()
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     try:
-        server = create_server(app, host=host, port=port, threads=6, channel_timeout=60, ident=None)
+        server = create_server(app, host=host, port=port, threads=6, channel_timeout=60, ident=None,
+                               max_request_body_size=MOST_UNPACKED)  # fmt: skip
     except OSError as error:
         raise PlumError(f"Port {port} is taken by another program. Choose another with --port.") from error
     click.echo(f"Zesty Plum is open at http://{'127.0.0.1' if host == 'localhost' else host}:{server.effective_port}/", err=False)

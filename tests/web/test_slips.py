@@ -143,6 +143,8 @@ def test_a_backup_comes_back_into_an_empty_and_a_full_library(client, post, stoc
     # Full library, added: all is known. Replaced: as it was, and what was there is kept.
     restore(saved, "add")
     assert "5 were there already" in client.get("/slips").text
+    app.config["MAX_CONTENT_LENGTH"] = 4000  # other files have to be small, a backup may be as large as it is
+    assert post("/take-in", {"file": (io.BytesIO(saved), "b.zip")}, headers=JSON).status_code == 413
     restore(saved, "replace")
     assert seen() == before
     assert len(list((tmp_path / "data").glob("before-restore-*.zip"))) == 1

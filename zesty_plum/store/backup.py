@@ -4,7 +4,6 @@ A file that is damaged, foreign or newer is refused before anything changes.
 """
 
 import hashlib
-import io
 import json
 import sqlite3
 import tempfile
@@ -112,9 +111,10 @@ def replace(db: sqlite3.Connection, pictures: Path, file: BinaryIO, keep: Path, 
     Pictures that the backup does not know stay as files.
     """
     with opened(file) as (database, found):
-        before = io.BytesIO()
-        write(db, pictures, before, now)
-        save(keep, before.getvalue())
+        part = keep.with_name(f".{keep.name}.part")
+        with part.open("wb") as out:
+            write(db, pictures, out, now)
+        part.replace(keep)
         kept = _keep_pictures(found, pictures)
         with closing(connect(database)) as source:
             many = source.execute("SELECT count(*) FROM slip").fetchone()[0]

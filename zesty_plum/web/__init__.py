@@ -16,6 +16,7 @@ from ..core.errors import NotFound, PlumError
 from ..core.pictures.read import MOST_BYTES
 from ..core.pictures.write import save
 from ..store import database, shelf
+from ..store.backup import MOST_UNPACKED
 from ..store.pictures import Pictures
 from ..store.renders import Renders
 from . import security
@@ -55,6 +56,13 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     )
     app.extensions["pictures"] = Pictures(data / "pictures")
     app.extensions["renders"] = Renders(data / "renders")
+
+    @app.before_request
+    def room() -> None:
+        # A backup holds all of a person's pictures; whatever else comes in is one file.
+        if request.endpoint == "bring.restore":
+            request.max_content_length = MOST_UNPACKED
+
     csrf.init_app(app)
     security.guard(app)
 
