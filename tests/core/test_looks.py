@@ -10,7 +10,7 @@ import pytest
 from tests.builders import HERON, flat_scene, rendered
 from zesty_plum.core import scenes
 from zesty_plum.core.colour.spaces import linear_srgb_to_lab, linear_srgb_to_oklab, srgb_decode
-from zesty_plum.core.develop import point, tone
+from zesty_plum.core.develop import balance, point, tone
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.measure.compare import difference, to_lab
 from zesty_plum.core.measure.figures import measure
@@ -114,9 +114,12 @@ def test_ink_has_no_colour_at_all():
 def test_automatic_balance_comes_near_a_grey_card(scene_id):
     scene = scenes.load(scene_id)
     # Like a camera's it errs, but by less than an eye calls a cast: 40 mired, 0.010 Duv. What is bluer than daylight it
-    # believes by half at most (sky and sea are often blue without lighting anything), so under open sky it stays warmer.
+    # believes by half at most (sky and sea are often blue without lighting anything), so under open sky it stays warmer. Its
+    # range ends at 2900 K: candles are beyond it and stay warm, all the way to that end and no further.
     own, card = scene.auto_light[0], scene.card_light[0]
-    if card > 170:
+    if card > balance.AUTO_WARMEST + 40:
+        assert own == pytest.approx(balance.AUTO_WARMEST)
+    elif card > 170:
         assert own == pytest.approx(card, abs=40)
     else:
         assert card - 25 < own < 195
