@@ -43,7 +43,7 @@ DARK = Person(
              ("eyes/r-eye-height3-incr", 0.3), ("eyes/l-eye-scale-incr", 0.2), ("eyes/r-eye-scale-incr", 0.2),
              *smile(0.55, 0.3), *uneven(1.1)],
     melanin=(0.30, 0.75), melanin_slope=1.6, redness=0.9, lip_blood=0.80, lip_melanin=0.02, freckles=20, moles=3, under_eye=0.6,
-    oil=0.07, roughness=0.44, coat=0.08, brow_hairs=480, brow_colour=(0.014, 0.011, 0.010), lash_colour=(0.01, 0.008, 0.007),
+    oil=0.14, roughness=0.34, coat=0.22, brow_hairs=480, brow_colour=(0.014, 0.011, 0.010), lash_colour=(0.01, 0.008, 0.007),
     beard_hairs=7000, beard_length=0.030, hair="curls", hairs=16000, hair_length=0.16, eumelanin=2.2, pheomelanin=0.0,
     iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)), sclera=(0.50, 0.44, 0.38), garment="smock", collar=5.55,
     jumper=(0.80, 0.79, 0.77), at=(-2.05, -0.15, 2.0), facing=24,
