@@ -1,5 +1,6 @@
 """A scene: light to be photographed, and what is known of it."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -19,6 +20,28 @@ class Light:
     lux: float
 
 
+class Close:
+    """A detail plate and its mask; read once, at the first look at 100 percent."""
+
+    def __init__(self, read: Callable[[], Array], read_mask: Callable[[], Bytes8]) -> None:
+        self._read, self._read_mask = read, read_mask
+
+    @cached_property
+    def plate(self) -> Array:
+        """Linear Rec.2020 (h, w, 3) float32."""
+        return self._read()
+
+    @cached_property
+    def mask(self) -> Bytes8:
+        """Regions (h, w) uint8."""
+        return self._read_mask()
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held, which is none before it was looked at."""
+        return self.plate.nbytes if "plate" in self.__dict__ else 0
+
+
 @dataclass
 class Scene:
     """Pixels with what the stages need to know.
@@ -28,8 +51,8 @@ class Scene:
     auto_light, card_light : (mired, Duv) by automatic estimate and by a grey card at the subject.
     ev100 : exposure value that a meter gives at ISO 100; None when finished.
     regions : name to value in `mask` (h, w) uint8.
-    plate, plate_mask : the telling part of the same scene as a 24-megapixel frame holds it, pixel for photosite, (h, w, 3)
-        and its mask; None where there is only the picture itself.
+    close : the telling part of the same scene as a 24-megapixel frame holds it, pixel for photosite, read when it is asked for;
+        None where there is only the picture itself.
     spot : where spot metering looks, as shares of the frame, if somebody chose a place.
     noise_present : standard deviation of the noise of a finished picture, in encoded units.
     """
@@ -47,8 +70,7 @@ class Scene:
     lights: tuple[Light, ...] = ()
     regions: dict[str, int] = field(default_factory=dict)
     mask: Bytes8 | None = None
-    plate: Array | None = None
-    plate_mask: Bytes8 | None = None
+    close: "Close | None" = None
     noise_present: float = 0.0
     spot: tuple[float, float] | None = None
     stops: float = 0.0
@@ -65,8 +87,17 @@ class Scene:
     def nbytes(self) -> int:
         """Memory held, smaller copies included."""
         held: int = self.pixels.nbytes + sum(a.nbytes for a in list(self._sizes.values()))
-        held += self.plate.nbytes if self.plate is not None else 0
-        return held
+        return held + (self.close.nbytes if self.close else 0)
+
+    @property
+    def plate(self) -> Array | None:
+        """The detail plate (h, w, 3), or None."""
+        return self.close.plate if self.close else None
+
+    @property
+    def plate_mask(self) -> Bytes8 | None:
+        """Its regions (h, w), or None."""
+        return self.close.mask if self.close else None
 
     @cached_property
     def subject_at(self) -> tuple[float, float]:
