@@ -3,7 +3,7 @@ import { benchQuery, readQuery, renderUrl } from "./address.js";
 import { isTyping, post, say } from "./app.js";
 import { stopPatches } from "./patches.js";
 import { metersSpot, peek, seen, showOther, showPicture } from "./picture.js";
-import { askQuery, onTake, showFacts, showSteps } from "./said.js";
+import { askQuery, hush, onTake, showFacts, showSteps } from "./said.js";
 import { openSave, showTake } from "./saving.js";
 import { drawChoice, drawSheet } from "./sheet.js";
 import { bench, byId, data, index, rows } from "./store.js";
@@ -119,6 +119,7 @@ let shown = "";
 function show() {
   peek.hide();
   dropSmall();
+  hush();
   byId("frame").dataset.size = bench.state.size;
   for (const id of ["view", "than", "surround", "intent"]) byId(id).value = bench.state[id];
   byId("raw-notice").hidden = bench.state.intent !== "raw_only";

@@ -34,10 +34,15 @@ const REST = 260; // milliseconds that the hand has to rest before verdicts are 
 
 let verdictsDue = null;
 let factsAsked = null;
-export async function showFacts() {
+// What was about to be asked of the recipe before is not asked any more.
+export function hush() {
   factsAsked?.abort();
-  factsAsked = new AbortController();
   clearTimeout(verdictsDue);
+}
+
+export async function showFacts() {
+  hush();
+  factsAsked = new AbortController();
   byId("verdicts").setAttribute("aria-busy", "true");
   const mine = factsAsked.signal;
   const ask = async (url) => {
