@@ -1,11 +1,14 @@
 """Every shipped scene: sound pixels, regions that are there, and a scene.toml that agrees with what can be measured."""
 
+import sys
 import tomllib
+from concurrent.futures import ThreadPoolExecutor
 
 import colour
 import numpy as np
 import pytest
 
+from tests.builders import flat_scene
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import body
 from zesty_plum.core.colour.white import mired_and_duv
@@ -127,3 +130,18 @@ def test_patches_are_what_the_reflectances_give():
         difference = colour.delta_E(lab(ours, white), colour.XYZ_to_Lab(expected, colour.XYZ_to_xy(white)), method="CIE 2000")
         worst = max(worst, float(difference))
     assert worst < 1.0
+
+
+def test_many_may_look_at_one_scene_at_once():
+    """Eight threads ask for ever new sizes: nothing breaks, few copies are kept, each is of the size that was asked for."""
+    scene = flat_scene(size=(64, 96))
+    before = sys.getswitchinterval()
+    sys.setswitchinterval(1e-6)
+    try:
+        with ThreadPoolExecutor(8) as pool:
+            asked = [8 + k * 7 % 80 for k in range(6000)]
+            widths = list(pool.map(lambda w: scene.at_width(w).shape[1], asked))
+    finally:
+        sys.setswitchinterval(before)
+    assert widths == asked
+    assert len(scene._sizes) <= scene.KEPT_SIZES

@@ -1,5 +1,6 @@
 """A scene: light to be photographed, and what is known of it."""
 
+import threading
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -75,6 +76,7 @@ class Scene:
     spot: tuple[float, float] | None = None
     stops: float = 0.0
     _sizes: dict[int, Array] = field(default_factory=dict, repr=False)
+    _lock: threading.Lock = field(default_factory=threading.Lock, repr=False, compare=False)
 
     KEPT_SIZES = 3
 
@@ -128,9 +130,10 @@ class Scene:
             source = self.pixels
             made = cv2.resize(source, (width, self.height_at(width)), interpolation=cv2.INTER_AREA)
             made = np.asarray(made, np.float32)
-            while len(self._sizes) >= self.KEPT_SIZES:
-                self._sizes.pop(next(iter(self._sizes)), None)
-            self._sizes[width] = made
+            with self._lock:  # pictures of one scene are made side by side
+                while len(self._sizes) >= self.KEPT_SIZES:
+                    self._sizes.pop(next(iter(self._sizes)))
+                self._sizes[width] = made
         return made
 
     def detail(self, width: int, height: int) -> Array:
