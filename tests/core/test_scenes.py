@@ -133,12 +133,17 @@ def test_patches_are_what_the_reflectances_give():
 
 
 class Slow(dict):
-    """A dictionary that lets others in while it is walked over."""
+    """A dictionary that lets others in before it is walked over and after something was taken out."""
 
     def __iter__(self):
         walk = super().__iter__()
-        time.sleep(2e-4)
+        time.sleep(1e-4)
         return walk
+
+    def pop(self, *what):
+        taken = super().pop(*what)
+        time.sleep(1e-4)
+        return taken
 
 
 def test_many_may_look_at_one_scene_at_once():
@@ -146,7 +151,7 @@ def test_many_may_look_at_one_scene_at_once():
     scene = flat_scene(size=(64, 96))
     scene._sizes = Slow()
     with ThreadPoolExecutor(8) as pool:
-        asked = [8 + k * 7 % 80 for k in range(1500)]
+        asked = [8 + k * 7 % 80 for k in range(1000)]
         widths = list(pool.map(lambda w: scene.at_width(w).shape[1], asked))
     assert widths == asked
     assert len(scene._sizes) <= scene.KEPT_SIZES
