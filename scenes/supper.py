@@ -27,7 +27,6 @@ LIGHTS = [
 REGIONS = {
     "wall": ["wall"],
     "wood": ["top", "bench"],
-    "lamp": ["light"],
     "food": ["soup", "loaf", "apple", "lemon", "tomato"],
     "subject": ["person0_jumper", "person0_collar", "person1_jumper", "person1_collar"],
     "skin": ["skin0"],
