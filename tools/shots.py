@@ -34,7 +34,7 @@ VIEWS = [
         "blind",
         f"/blind?seed=7&scene=workshop&{'&'.join(f'r=slip-{k}' for k in (1, 2, 3, 4, 5))}",
         DESK,
-        ["Click text=Begin", *CHOICES],
+        ['Click button:has-text("Begin")', *CHOICES],
     ),
     ("wall", "/wall?scene=painters&scene=workshop&r=slip-4&r=slip-1&r=slip-3&r=slip-2", DESK, []),
 ]
@@ -56,7 +56,7 @@ def act(page: Page, key: str) -> None:
 
 
 def main() -> None:
-    """Start the demo on a fresh folder and photograph each view."""
+    """Start the demo on a fresh folder and photograph each view, or those that are named."""
     HERE.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         command = [sys.executable, "-m", "zesty_plum", "demo", "--port", "0", "--data", folder]
@@ -64,7 +64,7 @@ def main() -> None:
             assert process.stdout is not None
             address = process.stdout.readline().split()[-1].rstrip("/")
             browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-            for name, path, (width, height), keys in VIEWS:
+            for name, path, (width, height), keys in (v for v in VIEWS if v[0] in sys.argv[1:] or not sys.argv[1:]):
                 page = browser.new_page(viewport={"width": width, "height": height})
                 page.goto(address + path)
                 page.wait_for_load_state("networkidle")
