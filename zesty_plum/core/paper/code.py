@@ -73,13 +73,13 @@ def holds(text: str) -> bool:
     return _SEEN.search(re.sub(r"\s+", "", text).upper()) is not None
 
 
-def fitting(recipe: Recipe) -> tuple[str, bool]:
-    """The text for a code, and whether it is whole: a note that makes it too long loses its end."""
+def fitting(recipe: Recipe, most: int = MOST_LETTERS) -> tuple[str, bool]:
+    """The text for a code, and whether it is whole: a note that makes it longer than `most` letters loses its end."""
     text, note = pack(recipe), recipe.note
-    while len(text) > MOST_LETTERS and note:
+    while len(text) > most and note:
         note = note[: int(len(note) * 0.9)]
         text = pack(replace(recipe, note=f"{note.rstrip()} …" if note else ""))
-    if len(text) > MOST_LETTERS:  # fields that other programs added
+    if len(text) > most:  # fields that other programs added
         text = pack(replace(recipe, note="", extra={}))
     return text, unpack(text) == recipe
 

@@ -12,7 +12,9 @@ from reportlab.pdfbase.ttfonts import TTFont
 
 HERE = Path(__file__).parent / "fonts"
 OURS = ("head", "text", "bold", "mono")
-OTHERS = ("DejaVuSans", "DroidSansFallback")
+SCRIPTS = ("Bengali", "Devanagari", "Ethiopic", "Gujarati", "Gurmukhi", "Kannada", "Khmer", "Lao", "Malayalam", "Myanmar",
+           "Sinhala", "Tamil", "Telugu", "Thai")  # fmt: skip
+OTHERS = ("DejaVuSans", "DroidSansFallback", *(f"NotoSans{script}-Regular" for script in SCRIPTS))
 WIDE = ("W", "F")  # East Asian widths after which a line may break
 
 
@@ -31,7 +33,7 @@ def runs(text: str, face: str) -> list[tuple[str, str]]:
     """(file, letters) in order: each letter in the first file that has it; marks and spaces stay with what is before them."""
     chain, made = (face, *OTHERS), list[tuple[str, str]]()
     for letter in text:
-        stays = made and (unicodedata.combining(letter) or letter.isspace() or unicodedata.category(letter) == "Cf")
+        stays = made and (letter.isspace() or unicodedata.category(letter) in ("Mn", "Mc", "Me", "Cf"))
         file = made[-1][0] if stays else next((f for f in chain if ord(letter) in _covers(f)), OTHERS[0])
         if made and made[-1][0] == file:
             made[-1] = (file, made[-1][1] + letter)
