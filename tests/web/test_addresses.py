@@ -1,5 +1,6 @@
 """Addresses hold whole recipes, and the running server keeps its promises under many hands."""
 
+import os
 import signal
 import subprocess
 import sys
@@ -16,7 +17,9 @@ from tests.builders import HERON, recipe
 from zesty_plum import memory
 from zesty_plum.core import scenes
 from zesty_plum.core.develop import table
+from zesty_plum.core.kept import Kept
 from zesty_plum.core.recipe import make
+from zesty_plum.store.renders import Renders
 from zesty_plum.web import address, rendering, turns
 from zesty_plum.web.take import file_name
 
@@ -74,7 +77,7 @@ def test_many_at_once_get_what_one_gets(app):
         if n >= 0
     ]
     alone = {url: app.test_client().get(url).data for url in urls}
-    rendering._cache = rendering._Cache()
+    rendering._cache = Kept(rendering.KEPT_BYTES, lambda made: made.nbytes)
     table.bake.cache_clear()
     together: dict[str, list[bytes]] = {url: [] for url in urls}
 
@@ -90,21 +93,37 @@ def test_many_at_once_get_what_one_gets(app):
     assert all(data == alone[url] for url, answers in together.items() for data in answers)
 
 
-def test_caches_are_bounded(monkeypatch):
-    cache = rendering._Cache()
-    monkeypatch.setattr(rendering, "KEPT_BYTES", 1000)
-    for n in range(50):
-        cache.put(str(n), rendering.Rendered(b"x" * 100, (0, 0), (b"", b""), "", 0, 0, 0))
-    assert cache.get("0") is None
-    assert cache.get("49") is not None
-    assert cache._bytes <= 1000
-    scene = scenes.load("corner")
-    for width in range(100, 200, 10):
-        scene.at_width(width)
-    assert len(scene._sizes) <= scene.KEPT_SIZES
-    monkeypatch.setattr(scenes, "MOST_BYTES", 1)
-    scenes.load("boatyard")
-    assert list(scenes._loaded) == ["boatyard"]
+def test_pictures_and_scenes_in_memory_stay_within_their_bounds():
+    for n in range(60):
+        rendering._cache.put(n, rendering.Rendered(bytes(2**19), (0, 0), (bytes(2**18), b""), "", 0, 0, 0))
+    assert rendering.KEPT_BYTES * 0.9 < sum(made.nbytes for made in rendering._cache._made.values()) <= rendering.KEPT_BYTES
+    for scene_id in scenes.index():
+        scene = scenes.load(scene_id)
+        for width in range(100, 200, 20):
+            scene.at_width(width)
+        assert len(scene._sizes) <= scene.KEPT_SIZES
+    scenes.load("corner")
+    assert 1 < len(scenes._loaded) < len(scenes.index())
+    assert sum(scene.nbytes for scene in scenes._loaded._made.values()) <= scenes.MOST_BYTES
+
+
+def test_a_render_on_disk_is_the_one_that_was_made_and_the_folder_stays_bounded(client, app, tmp_path):
+    url = f"/render/corner.jpg?style=linen&width={rendering.SHELF_WIDTH}"
+    first = client.get(url)
+    rendering._cache = Kept(rendering.KEPT_BYTES, lambda made: made.nbytes)
+    again, marks = client.get(url), client.get(url.replace(".jpg", ".marks.png"))
+    assert (first.data, first.headers["Plum-Exposure"]) == (again.data, again.headers["Plum-Exposure"])
+    assert again.headers["Server-Timing"] == first.headers["Server-Timing"]  # it was not made anew
+    assert marks.status_code == 200
+    folder = Renders(tmp_path / "small", most=10_000)
+    for n in range(100):
+        folder.put(f"k{n}", bytes(1000))
+        os.utime(tmp_path / "small" / f"k{n}", (n, n))
+        folder.get("k0")  # looked at again and again
+    kept = {f.name for f in (tmp_path / "small").iterdir()}
+    assert len(kept) <= 10
+    assert {"k0", "k99"} <= kept
+    assert Renders(tmp_path / "small", most=10_000).get("k99") == bytes(1000)
 
 
 def start(*more: str) -> tuple[subprocess.Popen, str]:

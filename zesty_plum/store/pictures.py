@@ -2,12 +2,11 @@
 
 import hashlib
 import sqlite3
-import threading
-from collections import OrderedDict
 from dataclasses import dataclass
 from pathlib import Path
 
 from ..core.errors import NotFound
+from ..core.kept import Kept
 from ..core.pictures.read import LOOKED_AT, read
 from ..core.pictures.write import save
 from ..core.scenes.scene import Scene
@@ -32,21 +31,12 @@ class Pictures:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
-        self._decoded: OrderedDict[str, Scene] = OrderedDict()
-        self._lock = threading.Lock()
+        self._decoded: Kept[Scene] = Kept(MOST_BYTES, lambda scene: scene.nbytes)
 
     @staticmethod
     def id_of(data: bytes) -> str:
         """Id of a picture by what it holds."""
         return f"own-{hashlib.sha256(data).hexdigest()[:16]}"
-
-    def _keep(self, scene: Scene) -> Scene:
-        with self._lock:
-            self._decoded[scene.id] = scene
-            self._decoded.move_to_end(scene.id)
-            while len(self._decoded) > 1 and sum(s.nbytes for s in self._decoded.values()) > MOST_BYTES:
-                self._decoded.popitem(last=False)
-        return scene
 
     def add(self, db: sqlite3.Connection, data: bytes, file_name: str, now: str) -> Own:
         """Take in a picture; one that is there already comes back out of the trash if it was in it."""
@@ -59,7 +49,7 @@ class Pictures:
                 "ON CONFLICT (id) DO UPDATE SET deleted_at = NULL",
                 (picture_id, file_name, scene.title, scene.finished, now),
             )
-        self._keep(scene)
+        self._decoded.put(scene.id, scene)
         return self.get(db, picture_id)
 
     def listed(self, db: sqlite3.Connection) -> list[Own]:
@@ -76,11 +66,7 @@ class Pictures:
 
     def scene(self, db: sqlite3.Connection, picture_id: str) -> Scene:
         """The picture as a scene, decoded when it is not in memory."""
-        with self._lock:
-            if picture_id in self._decoded:
-                self._decoded.move_to_end(picture_id)
-                return self._decoded[picture_id]
-        return self._keep(self._read(db, picture_id, LOOKED_AT))
+        return self._decoded.make(picture_id, lambda: self._read(db, picture_id, LOOKED_AT))
 
     def full(self, db: sqlite3.Connection, picture_id: str) -> Scene:
         """The picture at its own size, not kept in memory."""

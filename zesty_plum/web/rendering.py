@@ -1,12 +1,10 @@
 """Pictures as pure functions of their address: strong ETags, kept for ever by browsers."""
 
-import base64
 import hashlib
 import io
 import json
 import threading
 import time
-from collections import OrderedDict
 from dataclasses import asdict, dataclass, replace
 
 import cv2
@@ -17,6 +15,7 @@ from PIL import Image
 from ..core.develop.pipeline import develop
 from ..core.develop.sense import Exposure
 from ..core.errors import PlumError
+from ..core.kept import Kept
 from ..core.measure import views
 from ..core.pictures.write import preview
 from ..core.recipe import Recipe
@@ -49,33 +48,23 @@ class Rendered:
         """Memory held."""
         return len(self.jpeg) + sum(map(len, self.places))
 
+    def to_bytes(self) -> bytes:
+        """As a file: a line of JSON, the JPEG, the places."""
+        said = {k: v for k, v in asdict(self).items() if k not in ("jpeg", "places")}
+        sizes = [len(self.jpeg), *map(len, self.places)]
+        return json.dumps(said | {"sizes": sizes}).encode() + b"\n" + self.jpeg + b"".join(self.places)
 
-class _Cache:
-    """Recently rendered previews, bounded in bytes."""
-
-    def __init__(self) -> None:
-        self._kept: OrderedDict[str, Rendered] = OrderedDict()
-        self._bytes = 0
-        self._lock = threading.Lock()
-
-    def get(self, key: str) -> Rendered | None:
-        with self._lock:
-            if key in self._kept:
-                self._kept.move_to_end(key)
-            return self._kept.get(key)
-
-    def put(self, key: str, made: Rendered) -> None:
-        with self._lock:
-            if key in self._kept:
-                return
-            self._kept[key] = made
-            self._bytes += made.nbytes
-            while self._bytes > KEPT_BYTES and len(self._kept) > 1:
-                _, old = self._kept.popitem(last=False)
-                self._bytes -= old.nbytes
+    @classmethod
+    def from_bytes(cls, data: bytes) -> "Rendered":
+        """Read what `to_bytes` wrote."""
+        head, rest = data.split(b"\n", 1)
+        said = json.loads(head)
+        jpeg, first, _ = said.pop("sizes")
+        places = (rest[jpeg : jpeg + first], rest[jpeg + first :])
+        return cls(rest[:jpeg], places=places, **said | {"size": tuple(said["size"])})
 
 
-_cache = _Cache()
+_cache: Kept[Rendered] = Kept(KEPT_BYTES, lambda made: made.nbytes)
 
 
 def exposure_words(exposure: Exposure | None) -> str:
@@ -171,21 +160,13 @@ def render(scene_id: str, ask: Asked) -> tuple[str, Rendered]:
         )
     _cache.put(key, made)
     if ask.width == SHELF_WIDTH:
-        kept = asdict(made) | {
-            "jpeg": base64.b64encode(made.jpeg).decode(),
-            "places": [base64.b64encode(p).decode() for p in made.places],
-        }
-        current_app.extensions["renders"].put(key, json.dumps(kept).encode())
+        current_app.extensions["renders"].put(key, made.to_bytes())
     return key, made
 
 
 def _on_disk(key: str) -> Rendered | None:
     data = current_app.extensions["renders"].get(key)
-    if data is None:
-        return None
-    kept = json.loads(data)
-    places = tuple(base64.b64decode(p) for p in kept["places"])
-    return Rendered(**kept | {"jpeg": base64.b64decode(kept["jpeg"]), "places": places, "size": tuple(kept["size"])})
+    return None if data is None else Rendered.from_bytes(data)
 
 
 def answer(key: str, body: bytes, kind: str) -> Response:

@@ -2,7 +2,6 @@
 
 import threading
 import tomllib
-from collections import OrderedDict
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -15,6 +14,7 @@ from ..arrays import Bytes8
 from ..colour.spaces import REC2020_TO_XYZ
 from ..colour.white import mired_and_duv
 from ..errors import NotFound
+from ..kept import Kept
 from .scene import Close, Light, Scene
 
 DATA = Path(__file__).parent / "data"
@@ -67,20 +67,15 @@ def light_of(rec2020: np.ndarray) -> tuple[float, float]:
     return mired_and_duv((xyz[0] / xyz.sum(), xyz[1] / xyz.sum()))
 
 
-_loaded: OrderedDict[str, Scene] = OrderedDict()
-_lock = threading.Lock()
+_loaded: Kept[Scene] = Kept(MOST_BYTES, lambda scene: scene.nbytes)
+_lock = threading.Lock()  # so that two who ask for a scene do not both decode it
 
 
 def load(scene_id: str) -> Scene:
     """Load a shipped scene; the least recently used are let go above `MOST_BYTES`."""
     with _lock:
-        scene = _loaded.get(scene_id) or _read(entry(scene_id))
-        _loaded[scene_id] = scene
-        _loaded.move_to_end(scene_id)
-        # Smaller copies have been made since the last look, so the bound is kept at every one.
-        while len(_loaded) > 1 and sum(s.nbytes for s in _loaded.values()) > MOST_BYTES:
-            _loaded.popitem(last=False)
-        return scene
+        # Smaller copies have been made since the last look, so what is found is put back, which keeps the bound.
+        return _loaded.put(scene_id, _loaded.get(scene_id) or _read(entry(scene_id)))
 
 
 def _read(about: Entry) -> Scene:

@@ -1,16 +1,13 @@
 """What the Wall measured lately, so that looking at it again costs next to nothing; bounded in number."""
 
-import threading
-from collections import OrderedDict
-from collections.abc import Callable, Hashable
 from dataclasses import dataclass
-from typing import TypeVar
 
 import numpy as np
 
 from ...core.develop.pipeline import Picture, develop
 from ...core.develop.sense import Exposure
 from ...core.judge import words
+from ...core.kept import Kept
 from ...core.measure.compare import Difference, by_region, to_lab
 from ...core.measure.figures import Report
 from ...core.recipe import Recipe
@@ -19,7 +16,6 @@ from .. import address
 
 WIDTH = 360  # pixels across on which recipes are compared
 MOST_SEEN, MOST_PLAIN, MOST_BESIDE = 32, 6, 200
-Made = TypeVar("Made")
 
 
 @dataclass(frozen=True)
@@ -40,27 +36,9 @@ class Beside:
     words: list[str]
 
 
-class _Kept:
-    """The newest results of one kind."""
-
-    def __init__(self, most: int) -> None:
-        self._most, self._lock = most, threading.Lock()
-        self._made: OrderedDict[Hashable, object] = OrderedDict()
-
-    def get(self, key: Hashable, make: Callable[[], Made]) -> Made:
-        with self._lock:
-            if key in self._made:
-                self._made.move_to_end(key)
-                return self._made[key]  # type: ignore[return-value]
-        made = make()
-        with self._lock:
-            self._made[key] = made
-            while len(self._made) > self._most:
-                self._made.popitem(last=False)
-        return made
-
-
-_seen, _plain, _beside = _Kept(MOST_SEEN), _Kept(MOST_PLAIN), _Kept(MOST_BESIDE)
+_seen: Kept[Seen] = Kept(MOST_SEEN)
+_plain: Kept[Picture] = Kept(MOST_PLAIN)
+_beside: Kept[Beside] = Kept(MOST_BESIDE)
 
 
 def _look(recipe: Recipe) -> str:
@@ -74,10 +52,10 @@ def seen(scene: Scene, recipe: Recipe) -> Seen:
         return develop(scene, recipe.camera.interpret({}), recipe.camera.sensor, WIDTH)
 
     def make() -> Seen:
-        picture, report = words.looked_at(scene, recipe, WIDTH, _plain.get((scene.id, recipe.body), plain))
+        picture, report = words.looked_at(scene, recipe, WIDTH, _plain.make((scene.id, recipe.body), plain))
         return Seen(report, to_lab(picture).astype(np.float16), picture.exposure)
 
-    return _seen.get((scene.id, _look(recipe)), make)
+    return _seen.make((scene.id, _look(recipe)), make)
 
 
 def beside(scene: Scene, standard: Recipe, other: Recipe) -> Beside:
@@ -88,4 +66,4 @@ def beside(scene: Scene, standard: Recipe, other: Recipe) -> Beside:
         whole, regions = by_region(scene, one.lab.astype(np.float32), two.lab.astype(np.float32))
         return Beside(whole, regions, words.beside(scene, (standard, one.report), (other, two.report)))
 
-    return _beside.get((scene.id, _look(standard), _look(other)), make)
+    return _beside.make((scene.id, _look(standard), _look(other)), make)
