@@ -9,6 +9,7 @@ from dataclasses import replace
 import cv2
 import numpy as np
 import pytest
+import zxingcpp
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
@@ -153,12 +154,20 @@ def test_every_turned_dial_is_on_the_card_or_counted(body_id):
 @pytest.mark.parametrize("kind", ["page", "pocket"])
 def test_poppler_reads_the_sheets(tmp_path, kind):
     names = ["Slack tide", "夕方の港", "Серые дни", *(f"Slip {k}" for k in range(12))]
-    slips = [pdf.Slip(replace(SLACK, name=n), 2, RENDERS[0] if kind == "page" else None) for n in names]
+    render = RENDERS[0] if kind == "page" else None
+    slips = [pdf.Slip(replace(SLACK, name=n, note=SLACK.note + " Long." * 200 * (n == "Slip 3")), 2, render) for n in names]
     path = tmp_path / "sheets.pdf"
     path.write_bytes(pdf.sheets(slips, kind))
     text = subprocess.run(["pdftotext", "-layout", str(path), "-"], capture_output=True, check=True, text=True).stdout
     assert all(n in text for n in names)
     assert text.count("Linen") == len(names)
     assert text.count("Overcast, no faces near the frame edge.") == len(names)
+    # A telephone held over the paper: every code is read, whatever the note's length.
+    subprocess.run(["pdftoppm", "-r", "200", "-gray", str(path), str(tmp_path / "p")], check=True)
+    pages = [np.asarray(Image.open(p)) for p in sorted(tmp_path.glob("p-*.pgm"))]
+    codes = [f.text for p in pages for f in zxingcpp.read_barcodes(p, zxingcpp.BarcodeFormats(zxingcpp.BarcodeFormat.QRCode))]
+    seen = [code.unpack(text) for text in codes]
+    assert sorted(r.name for r in seen) == sorted(names)
+    assert all(r.dials == SLACK.dials for r in seen)
     info = subprocess.run(["pdfinfo", str(path)], capture_output=True, check=True, text=True).stdout
     assert f"Pages:           {15 if kind == 'page' else 2}" in info

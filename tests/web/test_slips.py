@@ -50,13 +50,13 @@ def test_a_zip_of_slips_comes_back_as_it_was_and_its_table_says_the_same(client,
 def test_many_files_of_all_kinds_are_read_and_faulty_ones_are_told_of(client, post):
     card = client.get("/take/card.png?name=Card&style=linen&with=table").data
     fax = file_of(np.asarray(Image.open(io.BytesIO(card)).convert("L")), "JPEG", quality=50)
-    listed = json.dumps([json.loads(dumps(r)) for r in MANY]).encode()
+    listed = json.dumps([json.loads(dumps(r)) for r in MANY] + [{"format": "zesty-plum-recipe", "version": 9}]).encode()
     files = [(card, "card.png"), (fax, "fax.jpg"), (listed, "list.json"), (b"Name: Note\nWader V1\nSaturation +3\n", "note.txt"),
              (b"{", "broken.json"), (b"PK\x03\x04 torn", "torn.zip"), (b"\x00\x01\x02", "what.bin")]  # fmt: skip
     there = post("/bring", {"file": [(io.BytesIO(d), n) for d, n in files]}, headers=JSON).json
     page = client.get(there["to"]).text
     assert re.search(r"<h1>7 recipes found", page)
-    assert all(f"{n}: " in page for n in ("broken.json", "torn.zip", "what.bin"))
+    assert all(f"{n}: " in page for n in ("broken.json", "torn.zip", "what.bin", "list.json, 5"))
     batch = there["to"].rsplit("/", 1)[1]
     post(f"/bring/{batch}/take")
     names = re.findall(r'<h2><a href="/slips/\d+[^>]*>([^<]*)</a>', client.get("/slips?sort=name").text)
@@ -76,7 +76,7 @@ def test_a_written_list_is_read_back(client, post):
         "kelvin": "4950",
     }
     text = client.get("/take/slip.txt", query_string=args).data
-    back = parcel.recipe_in(text, "slack-tide.txt")
+    back = parcel.recipes_in(text, "slack-tide.txt", [])[0].recipe
     dials = {"style": "linen", "white_balance": "kelvin", "kelvin": 4950, "shift_blue": -3, "shadows": 0.5}
     assert (back.name, back.camera.changed(back.dials)) == ("Slack tide", dials)
 

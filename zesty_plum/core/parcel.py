@@ -21,9 +21,8 @@ from .paper.scan import scan
 from .pictures import metadata
 from .recipe import Recipe, dumps, from_data, loads
 
-FORMAT, VERSION, MANIFEST = "zesty-plum-parcel", 1, "manifest.json"
-MOST_FILES, MOST_UNPACKED = 20_000, 200 * 2**20
-PICTURES = (".jpg", ".jpeg", ".png")
+FORMAT, VERSION, MANIFEST, TABLE = "zesty-plum-parcel", 1, "manifest.json", "slips.csv"
+MOST_FILES, MOST_UNPACKED, MOST_TEXT = 20_000, 200 * 2**20, 64 * 1024
 
 
 @dataclass(frozen=True)
@@ -57,28 +56,30 @@ def read_many(files: Iterable[tuple[str, bytes]]) -> Reading:
 def _read(name: str, data: bytes, reading: Reading) -> list[Brought]:
     if data[:4] == b"PK\x03\x04" or data[:4] == b"PK\x05\x06":
         return _unzipped(name, data, reading)
-    recipe = recipe_in(data, name)
-    if isinstance(recipe, list):
-        return recipe
-    if recipe is None:
+    found = recipes_in(data, name, reading.faults)
+    if not found:
         raise PlumError(
             "No recipe is in it. Recipes come as .plum.json, as our zip, on a card, in a picture of ours, or as a list in text."
         )
-    return [Brought(recipe, name)]
+    return found
 
 
-def recipe_in(data: bytes, name: str) -> Recipe | list[Brought] | None:
-    """The recipe that one file holds, a list where the file is a JSON list, or None where it is a picture or text without one."""
+def recipes_in(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Brought]:
+    """What one file that is no zip holds: nothing where it is a picture or text without a recipe.
+
+    Faulty rows of a list go to `faults` and do not keep the others out.
+    """
     start = data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1]
-    if start == b"{" or (name.lower().endswith(".json") and start != b"["):
-        return loads(data.removeprefix(b"\xef\xbb\xbf"))
     if start == b"[":
-        return _listed(data, name)
-    if data[:2] == b"\xff\xd8" or data[:8] == b"\x89PNG\r\n\x1a\n":
-        return metadata.find(data) or scan(data)
-    if b"\0" in data[:4096] or len(data) > 64 * 1024:
-        return None
-    return recipe_in_text(data.decode("utf-8", "replace"), name)
+        return _listed(data, name, faults)
+    recipe: Recipe | None = None
+    if start == b"{" or name.lower().endswith(".json"):
+        recipe = loads(data.removeprefix(b"\xef\xbb\xbf"))
+    elif data[:2] == b"\xff\xd8" or data[:8] == b"\x89PNG\r\n\x1a\n":
+        recipe = metadata.find(data) or scan(data)
+    elif b"\0" not in data[:4096] and len(data) <= MOST_TEXT:
+        recipe = recipe_in_text(data.decode("utf-8", "replace"), name)
+    return [Brought(recipe, name)] if recipe else []
 
 
 def recipe_in_text(text: str, name: str = "Pasted list") -> Recipe | None:
@@ -95,14 +96,18 @@ def recipe_in_text(text: str, name: str = "Pasted list") -> Recipe | None:
     return Recipe(name=(title or stem or "Pasted list")[:120], body=named.id, dials=read.recipe.dials)
 
 
-def _listed(data: bytes, name: str) -> list[Brought]:
-    if len(data) > MOST_UNPACKED:
-        raise PlumError("This list is over 200 MB. Split it.")
+def _listed(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Brought]:
     try:
         rows = json.loads(data)
     except (UnicodeDecodeError, RecursionError, ValueError) as error:
         raise PlumError("This is not a list of recipes: it is not valid JSON in UTF-8.") from error
-    return [Brought(from_data(row), f"{name}, {k + 1}") for k, row in enumerate(rows)]
+    found = []
+    for k, row in enumerate(rows, 1):
+        try:
+            found.append(Brought(from_data(row), f"{name}, {k}"))
+        except PlumError as error:
+            faults.append((f"{name}, {k}", str(error)))
+    return found
 
 
 def _unzipped(name: str, data: bytes, reading: Reading) -> list[Brought]:
@@ -115,8 +120,7 @@ def _unzipped(name: str, data: bytes, reading: Reading) -> list[Brought]:
             contents = [(i.filename, packed.read(i)) for i in inside if i.filename != MANIFEST]
     except (zipfile.BadZipFile, zlib.error, RuntimeError, NotImplementedError, EOFError) as error:
         raise PlumError(f"This zip is damaged or locked ({error}). Pack it again.") from error
-    if "slips.csv" in dict(contents):  # the table repeats what the files say
-        contents = [(n, d) for n, d in contents if n != "slips.csv"]
+    contents = [(n, d) for n, d in contents if n != TABLE]  # it repeats what the files say
     found = []
     for inner, body in contents:
         if body[:2] == b"PK":
@@ -169,7 +173,7 @@ def packed(recipes: list[tuple[Recipe, list[str]]], made_at: str) -> bytes:
             listed.append({"file": f"{name}.plum.json", "name": recipe.name, "body": recipe.body, "tags": tags})
         head = {"format": FORMAT, "version": VERSION, "made_at": made_at, "slips": listed}
         put(MANIFEST, json.dumps(head, ensure_ascii=False, indent=2) + "\n")
-        put("slips.csv", table(recipes))
+        put(TABLE, table(recipes))
     return out.getvalue()
 
 

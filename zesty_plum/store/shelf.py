@@ -182,5 +182,6 @@ def tag(db: sqlite3.Connection, slip_ids: list[int], text: str, off: bool = Fals
                 db.execute("DELETE FROM tag WHERE slip = ? AND tag = ?", (slip_id, kept))
             else:
                 db.execute("INSERT OR IGNORE INTO tag (slip, tag) VALUES (?, ?)", (slip_id, kept))
-            put(db, slip_id)
+            said = " ".join(tags_of(db, slip_id)).casefold()
+            db.execute("UPDATE shelf_text SET tag = ? WHERE rowid = ?", (said, slip_id))
     return kept

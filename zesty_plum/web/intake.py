@@ -4,7 +4,7 @@ from flask import Blueprint, flash, jsonify, redirect, request, url_for
 from werkzeug.wrappers import Response
 
 from ..core.errors import PlumError
-from ..core.parcel import recipe_in
+from ..core.parcel import recipes_in
 from ..store import shelf, slips
 from . import db, now, pictures, wants_json
 
@@ -18,10 +18,11 @@ def take_in() -> Response:
     if file is None or not file.filename:
         raise PlumError("No file was chosen. Choose a picture or a recipe file.")
     data = file.read()
-    recipe = None if request.form.get("as") == "picture" else recipe_in(data, file.filename)
-    if isinstance(recipe, list):
+    found = [] if request.form.get("as") == "picture" else recipes_in(data, file.filename, [])
+    if len(found) > 1:
         raise PlumError("This file holds a list of recipes. Bring it in on the page of slips, where you see what happens first.")
-    if recipe is not None:
+    recipe = found[0].recipe if found else None
+    if recipe:
         known = shelf.same(db(), recipe)
         slip = slips.create(db(), recipe, now())
         if known:

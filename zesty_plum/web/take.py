@@ -23,9 +23,9 @@ CARD_WIDTH, BESIDE_WIDTH = 1080, 560
 _one_at_a_time = threading.Lock()  # a picture of 60 megapixels takes a few GB while it is developed
 
 
-def companions(scene_id: str) -> list[str]:
-    """Two scenes that go well beside one."""
-    return [s for s in COMPANIONS if s != scene_id][:2]
+def companions(scene_id: str, many: int = 2) -> list[str]:
+    """Scenes that go well beside one."""
+    return [s for s in COMPANIONS if s != scene_id][:many]
 
 
 def file_name(recipe: Recipe, ending: str) -> str:
@@ -92,8 +92,8 @@ def card_file(kind: str) -> Response:
     beside = [s for s in args.getlist("with") or companions(first) if s != "none"][:2]
     look, sensor = recipe.look, recipe.camera.sensor
     with _one_at_a_time:
-        wide = {first: CARD_WIDTH}
-        renders = [develop(address.scene_of(s), look, sensor, wide.get(s, BESIDE_WIDTH)).pixels for s in (first, *beside)]
+        asked = [(first, CARD_WIDTH), *((s, BESIDE_WIDTH) for s in beside)]
+        renders = [develop(address.scene_of(s), look, sensor, width).pixels for s, width in asked]
         made = card.draw(recipe, renders, args.get("shape", "portrait"), number("n", 1, 1, 10**6))
     response = _file(recipe, f".{kind}", file_of(made, recipe, f".{kind}"), {"png": "image/png", "jpg": "image/jpeg"}[kind])
     if args.get("show") == "1":

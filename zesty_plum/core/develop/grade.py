@@ -48,6 +48,11 @@ class Grade:
         return np.clip(luma + np.float32(self.saturation) * (curved - luma), 0, 1)
 
 
+def _chroma(encoded: Array) -> float:
+    lab = encoded_to_lab(encoded)
+    return float(np.hypot(lab[..., 1], lab[..., 2]).mean())
+
+
 def standard_grade(scene: Scene, look: Look, sensor: Sensor) -> Grade:
     """The grade that takes a look's greys to Plain's and its mean chroma in this scene to Plain's; idle for a firm, full look."""
     plain = replace(Look(), guard=look.guard, balance=look.balance, light_mired=look.light_mired)
@@ -63,10 +68,9 @@ def standard_grade(scene: Scene, look: Look, sensor: Sensor) -> Grade:
         slope = np.minimum(np.diff(after) / np.maximum(np.diff(before), 1e-9), MOST_SLOPE)
         after = after[0] + np.concatenate([[0.0], np.cumsum(slope * np.diff(before))])
     grade = Grade(before, after, 1.0)
-    pictures = [develop(scene, each, sensor, SMALL) for each in (replace(look, grain=0.0), plain)]
+    flat, wanted = develop(scene, replace(look, grain=0.0), sensor, SMALL), _chroma(develop(scene, plain, sensor, SMALL).encoded)
     for _ in range(2):  # chroma is nearly, not quite, in proportion
-        now = float(np.hypot(*np.moveaxis(encoded_to_lab(grade.apply(pictures[0].encoded))[..., 1:], -1, 0)).mean())
-        wanted = float(np.hypot(*np.moveaxis(encoded_to_lab(pictures[1].encoded)[..., 1:], -1, 0)).mean())
+        now = _chroma(grade.apply(flat.encoded))
         if now < 0.5:  # without colour
             break
         grade = replace(grade, saturation=float(np.clip(grade.saturation * wanted / now, 1.0, MOST_SATURATION)))

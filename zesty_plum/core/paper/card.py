@@ -13,8 +13,7 @@ from . import code, faces
 
 PAPER, INK, SOFT, HAIR, PLUM, ZEST = "#fbfaf7", "#211a1f", "#5f565c", "#d9d3d2", "#6a1d4e", "#f0a400"
 TOOTH = 20  # pixels of a tooth of the torn edge
-LEAST_MODULE, CODE_ACROSS, CODE_MOST = 4, 226, 460
-CODE_LETTERS = (code.MOST_LETTERS, 700, 550, 400, 300)  # fewer until the code fits beside the dials
+LEAST_MODULE, CODE_ACROSS, CODE_MOST = 4, 200, 430  # pixels: of a module, usually and at most across the code
 NAME_SIZES, LONG_NAME_SIZES = range(72, 39, -4), range(40, 23, -2)
 QUIET_GROUPS = ("light",)  # groups whose dials are listed only where they were turned
 Box = tuple[int, int, int, int]
@@ -134,17 +133,10 @@ def _write(image: Image.Image, pen: ImageDraw.ImageDraw, recipe: Recipe, form: S
     faces.write(pen, (left + faces.width(recipe.camera.name, "bold", 25), y), about, "text", 25, SOFT)
     y += 32
     # The code stands right of the dials, or below them where the paper is narrow.
-    room = foot - 62 - y if upright else CODE_MOST
-    for letters in CODE_LETTERS:
-        text, whole = code.fitting(recipe, letters)
-        across = code.modules(text)
-        module = max(LEAST_MODULE, CODE_ACROSS // across)
-        side = across * module
-        if side - code.QUIET * module <= room:
-            break
-    else:  # name and author alone are that long
-        module -= 1
-        side = across * module
+    room = foot - 78 - y if upright else CODE_MOST
+    text, whole, exact = code.placed(recipe, room, CODE_ACROSS, LEAST_MODULE)
+    module = int(exact)
+    side = code.modules(text) * module
     said = (
         "The whole recipe is in this code and in the file."
         if whole

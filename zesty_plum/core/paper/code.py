@@ -31,6 +31,7 @@ DICTIONARY = (
     b'"grade","dials":{"body":"dunlin-4","sandpiper-p","wader-v1","heron-m2","name":"'
 )
 MOST_LETTERS = 900  # of the text in a code: more makes modules too small for a card seen on a telephone
+LETTERS = (MOST_LETTERS, 700, 550, 400, 300, 200)
 QUIET = 4  # modules of empty margin around a code
 _SEEN = re.compile(rf"{HEAD}([A-Z2-7]{{16,}})")
 
@@ -82,6 +83,21 @@ def fitting(recipe: Recipe, most: int = MOST_LETTERS) -> tuple[str, bool]:
     if len(text) > most:  # fields that other programs added
         text = pack(replace(recipe, note="", extra={}))
     return text, unpack(text) == recipe
+
+
+def placed(recipe: Recipe, room: float, usual: float, least: float) -> tuple[str, bool, float]:
+    """The text for a code that is at most `room` across, whether it is whole, and the size of a module.
+
+    A module is as large as makes the code `usual` across, or `least` where that is more; the note gives way until it fits. Where
+    name and author alone are too long for that, modules are as large as the room allows.
+    """
+    for most in LETTERS:
+        text, whole = fitting(recipe, most)
+        across = modules(text) - 2 * QUIET
+        module = max(least, usual / across)
+        if module * across <= room:
+            return text, whole, module
+    return text, whole, room / across
 
 
 def square(text: str, module: int) -> Bytes8:

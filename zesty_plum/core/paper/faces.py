@@ -24,7 +24,7 @@ def _covers(file: str) -> frozenset[int]:
 
 
 def printable(text: str) -> str:
-    """Text without control and format characters that no face can show; line breaks stay."""
+    """Text without control characters and such as no face can show; line breaks stay."""
     kept = (c for c in unicodedata.normalize("NFC", text) if c == "\n" or unicodedata.category(c) not in ("Cc", "Co", "Cs", "Cn"))
     return "".join(kept)
 

@@ -21,6 +21,7 @@ from .card import HAIR, INK, PLUM, SOFT, rows
 
 PAPERS = {"a4": A4, "letter": LETTER}
 POCKET = (85.6 * mm, 54 * mm)  # ISO/IEC 7810 ID-1, what a wallet holds
+LEAST_MODULE = 0.32 * mm  # of a code, for telephones to read it on paper
 SCALE = 4  # pixels a point for lines that are drawn as pictures
 
 
@@ -76,7 +77,10 @@ def _one_line(text: str, face: str, size: float, across: float) -> str:
 
 
 def _code(sheet: Canvas, recipe: Recipe, x: float, y: float, side: float) -> None:
-    pixels = code.square(code.fitting(recipe)[0], 4)
+    text, _, module = code.placed(recipe, side, side, LEAST_MODULE)
+    pixels = code.square(text, 4)
+    side = module * code.modules(text)  # the quiet zone lies outside
+    x, y = x - module * code.QUIET, y - module * code.QUIET
     sheet.drawImage(ImageReader(Image.fromarray(pixels)), x, y, side, side)
 
 
@@ -92,7 +96,7 @@ def _picture(sheet: Canvas, pixels: Bytes8, x: float, y: float, across: float) -
 def _table(sheet: Canvas, listed: list[tuple[str, str]], box: tuple[float, float, float, float], columns: int, size: float) -> None:
     """Rows in columns; box is (left, top, right, row height)."""
     left, top, right, high = box
-    gap = size * 1.8
+    gap = size * 1.2
     across = (right - left - gap * (columns - 1)) / columns
     down = max(-(-len(listed) // columns), 1)
     for k, (label, value) in enumerate(listed):
@@ -120,7 +124,7 @@ def _page(sheet: Canvas, slip: Slip, size: tuple[float, float]) -> None:
     deep, side = -(-len(listed) // 2), 40 * mm
     row = min(21.0, (y - 60 * mm) / deep)
     _table(sheet, listed, (left, y, right - side - 8 * mm, row), 2, min(12.0, row * 0.66))
-    _code(sheet, recipe, right - side, y - side + 4 * code.QUIET, side)
+    _code(sheet, recipe, right - side, y - side, side)
     y -= max(row * deep, side) + 24
     if rest:
         _write(sheet, left, y, rest, "text", 9.5, SOFT)
@@ -143,15 +147,15 @@ def _pocket(sheet: Canvas, slip: Slip, x: float, y: float) -> None:
     sheet.rect(x, y, across, high)
     sheet.setDash()
     left, right, top = x + 4 * mm, x + across - 4 * mm, y + high - 4 * mm
-    side = 19 * mm
+    side = 17 * mm
     recipe = slip.recipe
     _write(sheet, left, top - 8, _one_line(recipe.name, "head", 11, right - left), "head", 11)
     line = ", ".join(t for t in (recipe.camera.name, INTENT_WORDS[recipe.intent], recipe.author.strip()) if t)
     _write(sheet, left, top - 17, _one_line(line, "text", 6.5, right - left), "text", 6.5, SOFT)
     listed, rest = rows(recipe, 24)
     row = min(11.5, (high - 20 * mm) / max(-(-len(listed) // 2), 1))
-    _table(sheet, listed, (left, top - 22, right - side - 2 * mm, row), 2, min(6.9, row * 0.72))
-    _code(sheet, recipe, right - side + 1 * mm, top - 22 - side, side)
+    _table(sheet, listed, (left, top - 22, right - side - 2 * mm, row), 2, min(6.3, row * 0.72))
+    _code(sheet, recipe, right - side, top - 22 - side, side)
     note = _wrapped(recipe.note, "text", 6.2, right - left, 2) if recipe.note.strip() else []
     for k, text in enumerate([*([rest] if rest else []), *note][:2]):
         _write(sheet, left, y + 4 * mm + 7.5 * (min(2, len(note) + bool(rest)) - 1 - k), text, "text", 6.2, SOFT)

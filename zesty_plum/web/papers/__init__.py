@@ -21,7 +21,7 @@ from ...store import backup as safe
 from ...store import shelf, slips
 from .. import address, db, now, pictures
 from ..slips import picked
-from ..take import COMPANIONS, attached, companions, file_name
+from ..take import attached, companions, file_name
 
 blueprint = Blueprint("papers", __name__, template_folder="templates")
 
@@ -121,7 +121,7 @@ def shared_slip(slip_id: int) -> Response:
     """A slip as a page to send by mail."""
     slip = slips.get(db(), slip_id)
     recipe, scene_id = slip.recipe, request.args.get("scene", address.FIRST_SCENE)
-    others = [s for s in COMPANIONS if s != scene_id][:3]
+    others = companions(scene_id, 3)
     camera = recipe.camera
     dials = [(d.label, d.choice(recipe.dials[d.id]).label, d.id in camera.changed(recipe.dials)) for d in camera.dials
              if camera.counts(d, recipe.dials)]  # fmt: skip
