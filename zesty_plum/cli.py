@@ -17,7 +17,7 @@ from . import __version__
 from .core import lut as luts
 from .core import recipe as recipes
 from .core import scenes as shipped
-from .core.bodies import bodies, body
+from .core.bodies import FIRST, bodies, body
 from .core.develop.pipeline import develop
 from .core.errors import PlumError
 from .core.judge.rules import SCHOOLS
@@ -145,7 +145,7 @@ def _warm() -> None:
 def ready() -> None:
     """Run every compiled loop once. The first time on a machine it compiles them and keeps the result on disk; `make` does
     that when it installs, so that nobody's first picture waits for it."""
-    camera, scene = body("heron-m2"), shipped.load("corner")
+    camera, scene = body(FIRST), shipped.load("corner")
     every = {"style": "linen", "density": 1, "clarity": 1, "sharpness": 1, "noise_filter": 1, "grain": 1}
     pictures = [develop(scene, camera.interpret(dials), camera.sensor, 96) for dials in (every, {})]
     difference(*map(to_lab, pictures))

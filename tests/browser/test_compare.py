@@ -116,10 +116,10 @@ def test_the_wall_zooms_together_turns_grades_and_is_sent(page):
     assert page.evaluate("document.documentElement.scrollHeight") <= 800  # four by two without scrolling
     page.get_by_role("button", name="2×").click()
     page.keyboard.press("ArrowRight")
-    places = page.locator(".print-on img").evaluate_all("all => all.map(i => i.style.transform + i.style.transformOrigin)")
+    places = page.locator(".print-on .crop img").evaluate_all("all => all.map(i => i.style.transform + i.style.transformOrigin)")
     assert len(set(places)) == 1
     assert "scale(2)60% 40%" in places[0]
-    first = page.locator(".print-on img").first
+    first = page.locator(".print-on .crop img").first
     box = first.locator("..").bounding_box()
     page.mouse.move(box["x"] + 100, box["y"] + 60)
     page.mouse.down()

@@ -82,6 +82,19 @@ def test_a_written_list_is_read_back(client, post):
 
 
 @pytest.mark.parametrize(
+    ("text", "body", "dials"),
+    [
+        ("Style Linen\r\nShadows +1\r\nsomething else", "heron-m2", {"style": "linen", "shadows": 1}),
+        ("contrast +2, saturation -1", "dunlin-4", {"contrast": 2, "saturation": -1}),
+        ("Body: Sandpiper P\nSharpness soft", "sandpiper-p", {"sharpness": "soft"}),
+    ],
+)
+def test_a_pasted_list_finds_the_body_that_knows_it(text, body, dials):
+    found = parcel.recipe_in_text(text)
+    assert (found.body, found.camera.changed(found.dials)) == (body, dials)
+
+
+@pytest.mark.parametrize(
     "path", ["/slips/{}/page.html?scene=corner", "/wall/page.html?r=slip-{}&r=x~heron-m2~style=ink&scene=corner&scene=table"]
 )
 def test_a_page_to_send_stands_alone_and_is_small(client, stocked, path):

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from .begin import read_list
-from .bodies import bodies
+from .bodies import FIRST, bodies
 from .errors import PlumError
 from .paper.code import holds, unpack
 from .paper.scan import scan
@@ -83,17 +83,18 @@ def recipes_in(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Br
 
 
 def recipe_in_text(text: str, name: str = "Pasted list") -> Recipe | None:
-    """A recipe code, or a list of settings whose body is named in it or is our first."""
+    """A recipe code, or a list of settings, for the body that is named in it, or else the one that knows most of its lines."""
     if holds(text):
         return unpack(text)
     low = text.lower()
-    named = next((b for b in bodies().values() if b.name.lower() in low or b.id in low), next(iter(bodies().values())))
-    read = read_list(text[:8000], named)
+    named = [b for b in bodies().values() if b.name.lower() in low or b.id in low]
+    readings = [read_list(text[:8000], camera) for camera in named[:1] or bodies().values()]
+    read = max(readings, key=lambda r: (len(r.understood), r.camera.id == FIRST))
     if not read.understood:
         return None
     title = next((m[1].strip() for line in text.splitlines() if (m := re.match(r"(?i)\s*name\s*[:=]\s*(.+)", line))), "")
     stem = re.sub(r"\.\w+$", "", name.rsplit("/", 1)[-1])
-    return Recipe(name=(title or stem or "Pasted list")[:120], body=named.id, dials=read.recipe.dials)
+    return Recipe(name=(title or stem or "Pasted list")[:120], body=read.camera.id, dials=read.recipe.dials)
 
 
 def _listed(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Brought]:

@@ -10,7 +10,7 @@ from werkzeug.datastructures import MultiDict
 
 from .. import __version__
 from ..core import scenes
-from ..core.bodies import Body, Dial, Value, body
+from ..core.bodies import FIRST, Body, Dial, Value, body
 from ..core.errors import PlumError
 from ..core.recipe import Intent, Recipe, make
 from ..core.scenes.scene import Scene
@@ -18,7 +18,7 @@ from ..store import slips
 from . import db, pictures
 
 ENGINE = f"{__version__}-3"  # changes when the same address gives other pixels
-FIRST_BODY, FIRST_SCENE = "heron-m2", "workshop"  # a scene in which the body as shipped leaves nothing to say
+FIRST_BODY, FIRST_SCENE = FIRST, "workshop"  # a scene in which the body as shipped leaves nothing to say
 
 
 def dial_value(dial: Dial, text: str) -> Value:

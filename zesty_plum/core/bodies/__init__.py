@@ -16,6 +16,7 @@ from ..look import Balance, Look, Metering, Sensor
 from ..styles import styles
 
 HERE = Path(__file__).parent
+FIRST = "heron-m2"  # where nothing says which
 MOST_SPELLED = 24  # values that a sentence lists one by one
 Value = float | int | str
 _AT_REST = Look()

@@ -1,6 +1,6 @@
 // All prints of the Wall zoom and move together; the place is kept in the address behind its #.
 const buttons = [...document.querySelectorAll("[data-zoom]")];
-const images = [...document.querySelectorAll(".print-on img")].map((image) => ({ image, fit: image.src }));
+const images = [...document.querySelectorAll(".print-on .crop img")].map((image) => ({ image, fit: image.src }));
 const state = { zoom: "1", x: 0.5, y: 0.4 };
 
 function read() {
