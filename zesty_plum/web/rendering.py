@@ -19,6 +19,7 @@ from ..core.kept import Kept
 from ..core.measure import views
 from ..core.pictures.write import preview
 from ..core.recipe import Recipe
+from ..memory import picture_made
 from .address import ENGINE, code, from_code, recipe_from, scene_asked
 from .turns import turns
 
@@ -158,6 +159,7 @@ def render(scene_id: str, ask: Asked) -> tuple[str, Rendered]:
             float(cv2.mean(picture.crushed.astype(np.uint8))[0]),
             time.perf_counter() - begun,
         )
+    picture_made()
     _cache.put(key, made)
     if ask.width == SHELF_WIDTH:
         current_app.extensions["renders"].put(key, made.to_bytes())

@@ -121,6 +121,8 @@ function show() {
   dropSmall();
   hush();
   byId("frame").dataset.size = bench.state.size;
+  // Asked for before anything is drawn, so that the server works while the page does.
+  const picture = showPicture();
   for (const id of ["view", "than", "surround", "intent"]) byId(id).value = bench.state[id];
   byId("raw-notice").hidden = bench.state.intent !== "raw_only";
   byId("true-size").value = bench.state.size;
@@ -144,7 +146,7 @@ function show() {
   showTake();
   const fillStrip = showStrip();
   // The large picture first; strip and gauge follow once the hand rests, so that a held key never queues up.
-  showPicture().then(() => {
+  picture.then(() => {
     clearTimeout(resting);
     resting = setTimeout(() => {
       fillStrip();
@@ -156,6 +158,7 @@ function show() {
 // ---- changes and the address -----------------------------------------------------------------------------
 function change(patch, { step = false } = {}) {
   bench.state = { ...bench.state, ...patch };
+  show();
   if ("positions" in patch) trail.add(bench.state.positions, bench.state.line);
   const url = `${data.urls.bench}?${benchQuery(data, bench.state)}`;
   const now = performance.now();
@@ -163,7 +166,6 @@ function change(patch, { step = false } = {}) {
   if (step && lastPush.line === bench.state.line && now - lastPush.at < 700) history.replaceState(null, "", url);
   else history.pushState(null, "", url);
   lastPush = { line: step ? bench.state.line : null, at: now };
-  show();
 }
 
 function turn(dialId, position) {
