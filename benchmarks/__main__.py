@@ -1,10 +1,10 @@
-"""python -m benchmarks [rendering|stages|large|judging|pressing|library]"""
+"""python -m benchmarks [rendering|stages|baking|large|judging|pressing|library]"""
 
 import sys
 
-from benchmarks import judging, large, library, pressing, rendering, stages
+from benchmarks import baking, judging, large, library, pressing, rendering, stages
 
-PARTS = {"rendering": rendering.run, "stages": stages.run, "large": large.run, "judging": judging.run, "pressing": pressing.run,
-         "library": library.run}  # fmt: skip
+PARTS = {"rendering": rendering.run, "stages": stages.run, "baking": baking.run, "large": large.run, "judging": judging.run,
+         "pressing": pressing.run, "library": library.run}  # fmt: skip
 for name in sys.argv[1:] or PARTS:
     PARTS[name]()

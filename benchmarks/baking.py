@@ -1,0 +1,50 @@
+"""How far the bake is from the formula it stands for, in CIEDE2000: styles as shipped and harsh looks in every scene."""
+
+import numpy as np
+
+from benchmarks.rendering import HERON
+from benchmarks.timing import row
+from zesty_plum.core import scenes
+from zesty_plum.core.colour.difference import ciede2000
+from zesty_plum.core.colour.spaces import linear_srgb_to_lab, srgb_decode
+from zesty_plum.core.develop import table
+from zesty_plum.core.develop.pipeline import make_point
+from zesty_plum.core.styles import styles
+
+HARSH: list[dict[str, object]] = [
+    {"style": "bunting", "highlights": 2, "shadows": -2, "colour": 3},
+    {"style": "bunting", "highlights": 3, "shadows": -3, "colour": 4},
+    {"highlights": 3, "shadows": -3},
+    {"highlights": -3, "shadows": 3},
+    {"shadows": -3, "colour": 4},
+    {"white_balance": "lamps", "colour": 4},
+    {"white_balance": "shade", "colour": 3, "shadows": -2},
+    {"style": "linen", "highlights": 3, "shadows": -3, "shift_red": 6, "shift_blue": -6},
+    {"style": "ink", "highlights": 3, "shadows": -3},
+]
+
+
+def apart(scene_id: str, dials: dict[str, object]) -> tuple[float, float, float]:
+    """CIEDE2000 at the 99th percentile: of the frame, of its shadows, of its full colours (0 where there are fewer than 100)."""
+    scene = scenes.load(scene_id)
+    made = make_point(scene, HERON.interpret(dials), HERON.sensor)
+    light = scene.pixels[::4, ::4].reshape(-1, 3) @ np.array(made.matrix, np.float32).T
+    lab = linear_srgb_to_lab(srgb_decode(made.develop(np.clip(light, 0, made.clip))))
+    baked = np.ascontiguousarray(made.to_shaper(light)[None])
+    table.bake(made).apply(baked, np.empty(baked.shape[:2], np.float32))
+    away = ciede2000(linear_srgb_to_lab(srgb_decode(baked[0])), lab)
+    parts = (lab[:, 0] > -1, lab[:, 0] < 20, np.hypot(lab[:, 1], lab[:, 2]) > 50)
+    frame, shadows, colours = (float(np.percentile(away[p], 99)) if p.sum() >= 100 else 0.0 for p in parts)
+    return frame, shadows, colours
+
+
+def run() -> None:
+    """Print the mean over all, and the worst of each kind with where it is."""
+    kinds: dict[str, list[dict[str, object]]] = {"styles as shipped": [{"style": s} for s in styles()], "harsh looks": HARSH}
+    found = {kind: {(s, str(d)): apart(s, d) for d in looks for s in scenes.index()} for kind, looks in kinds.items()}
+    everything = [a[0] for kind in found.values() for a in kind.values()]
+    row("bake against formula, 99th percentile, mean of all", f"CIEDE2000 {np.mean(everything):.2f}")
+    for kind, values in found.items():
+        for k, part in enumerate(("frame", "shadows alone", "full colours alone")):
+            scene_id, dials = max(values, key=lambda key: values[key][k])
+            row(f"  {kind}, {part}: worst", f"{values[scene_id, dials][k]:.2f}", f"{scene_id} {dials}")
