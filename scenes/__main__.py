@@ -13,7 +13,7 @@ from pathlib import Path
 from .kit import assets, files
 
 HERE = Path(__file__).parent
-TRIES = 6
+TRIES = 20
 DRAWN = ("corner",)  # computed, not rendered
 
 

@@ -6,13 +6,13 @@ import numpy as np
 
 from .kit import assets
 from .kit.figure import ARMS_DOWN, STEP, Figure, curl, figure
-from .kit.noise import fractal, texture_grid
+from .kit.noise import fractal, smoothstep, texture_grid
 from .kit.props import Boards, Frame, ball, dinghy
 from .kit.render import area_light, both_sides, bumpy, colour, mesh, mi, panorama_light, picture, surface
 from .kit.sea import sea, water
 from .kit.shapes import join, lathe, place, tube
 from .kit.spectra import as_spectrum, daylight_rgb, planck
-from .kit.still import coil, rope
+from .kit.still import coil, rope, rounded
 from .kit.strands import write_curves
 
 TITLE = "Jetty at dawn"
@@ -38,7 +38,7 @@ DECK, EYE = 9.0, 22.0
 
 def view():
     return {"eye": np.array([-4.0, EYE, 40.0]), "target": np.array([1.8, 14.0, -30.0]), "fov": 40.0, "aperture": 0.08,
-            "focus": np.array([0.0, 14.0, -40.0]), "plate": np.array([1.4, 20.5, -40.0]), "depth": 6}  # fmt: skip
+            "focus": np.array([0.0, 14.0, -40.0]), "plate": np.array([-5.2, 13.8, -44.0]), "depth": 6}  # fmt: skip
 
 
 def deck(scene):
@@ -66,10 +66,16 @@ def deck(scene):
         girth = 0.95 + 0.05 * fractal(np.stack([0 * t, height * 0.6 + 9 * k], 1), 3, k) - 0.25 * (t > 0.985) + 0.1 * (height < 2.2)
         v, f, uv = tube(path, girth, 22)
         posts.append((v + 0.06 * fractal(v * [2.2, 0.3, 2.2], 3, k)[:, None], f, uv))
-        caps.append(place(lathe([(0, 0.25), (0.5, 0.24), (0.93, 0.10), (1.0, -0.1)], 24), path[-1] - [0, 0.05, 0]))
+        caps.append(
+            place(
+                lathe([(0, 0.05), (0.4, 0.06), (0.72, 0.0), (0.80, -0.1)], 24),
+                path[-1] - [0, 0.02, 0],
+                (rng.normal(0, 3), 0, rng.normal(0, 3)),
+            )
+        )
         rings.append(place(lathe([(1.02, -0.5), (1.12, 0.4), (1.05, 1.6)], 22), (side * 8.9 + lean[0] * 0.5, 1.0, z)))
     scene["post"] = mesh(join(posts), pitch, "post")
-    scene["post_caps"] = mesh(join(caps), both_sides(surface(colour(0.16, 0.14, 0.12), 0.7, 0.4)), "post_caps")
+    scene["post_caps"] = mesh(join(caps), both_sides(surface(colour(0.085, 0.072, 0.06), 0.8, 0.3)), "post_caps")
     scene["weed"] = mesh(join(rings), weed, "weed")
     for side in (-1, 1):
         beam = tube(np.array([[side * 7.4, DECK - 1.1, 40], [side * 7.4, DECK - 1.1, -460]]), 0.7, 12)
@@ -77,24 +83,20 @@ def deck(scene):
 
 
 def gear(scene, folder):
-    """A galvanised bollard and a coil of rope on the near planks, a slack line from post to post."""
-    iron = both_sides(surface({"type": "uniform", "value": 0.20}, 0.5, 0.5))
-    bollard = lathe(
-        [
-            (1.6, 0),
-            (1.55, 0.25),
-            (0.95, 0.4),
-            (0.80, 0.7),
-            (0.78, 2.3),
-            (1.0, 2.6),
-            (1.25, 2.75),
-            (1.3, 3.1),
-            (1.1, 3.4),
-            (0, 3.55),
-        ],
-        64,
-    )
-    scene["bollard"] = mesh(place(bollard, (5.2, DECK + 0.02, -11.0)), iron, "bollard")
+    """A cast bollard, bolted down and worn by lines, and a coil of rope on the near planks, a slack line from post to post."""
+    p = texture_grid(512, 1024, 4, 8)
+    worn = fractal(p * 0.9, 4, 21) + 0.5 * smoothstep(p[..., 1], 1.2, 2.4)
+    pits = fractal(p * 7, 4, 22)
+    grey = np.clip(0.105 + 0.06 * smoothstep(worn, 0.2, 0.5) + 0.02 * pits, 0.02, 0.4)
+    cast = surface(picture(np.repeat(grey[..., None], 3, 2)), picture(0.62 - 0.2 * smoothstep(worn, 0.2, 0.5), raw=True), 0.4)
+    iron = both_sides(bumpy(pits + 0.4 * fractal(p * 22, 2, 23), 0.012, cast))
+    profile = [(2.0, 0), (2.0, 0.14), (1.9, 0.24), (1.1, 0.30), (0.86, 0.5), (0.74, 0.9), (0.70, 1.5), (0.74, 2.2), (0.95, 2.55),
+               (1.22, 2.72), (1.27, 2.9), (1.2, 3.1), (0.95, 3.25), (0.4, 3.36), (0, 3.38)]  # fmt: skip
+    parts = [lathe(rounded(profile), 96)]
+    for k in range(6):
+        head = lathe(rounded([(0, 0.2), (0.13, 0.19), (0.17, 0.12), (0.17, 0)], 3)[::-1], 6)
+        parts.append(place(head, (1.55 * np.cos(k * np.pi / 3), 0.24, 1.55 * np.sin(k * np.pi / 3))))
+    scene["bollard"] = mesh(place(join(parts), (5.2, DECK + 0.02, -11.0)), iron, "bollard")
     rng = np.random.default_rng(7)
     strands, radius = rope(coil(3.6, 1.35, 0.20, 2200) + [-5.2, DECK + 0.05, -1.0], 0.20, rng)
     write_curves(folder / "coil.txt", strands, [radius] * len(strands))
@@ -108,7 +110,7 @@ def gear(scene, folder):
 
 
 def walker(scene):
-    bends = {**ARMS_DOWN, **STEP, "upperarm01.R": (-18, 0, 40), "lowerarm01.R": (-25, 0, 0), "head": (4, 10, 0), **curl("R", 22)}
+    bends = {**ARMS_DOWN, **STEP, "upperarm01.R": (-18, 0, 40), "lowerarm01.R": (-25, 0, 0), "head": (13, 10, 0), **curl("R", 22)}
     who = Figure(4, (0.9, DECK, -40.0), facing=-4, bends=bends, jacket=(0.42, 0.24, 0.02), trousers=(0.03, 0.035, 0.05),
                  cap=(0.10, 0.02, 0.02), melanin=0.05)  # fmt: skip
     shapes = figure(who, "walker")
@@ -152,6 +154,9 @@ def make(folder):
     scene["boat_mast"] = mesh(frame.set(mast, **berth), both_sides(surface(colour(0.2, 0.13, 0.07), 0.5, 0.4)), "boat_mast")
     # Fog evens the light out: the captured dawn, blurred and toned, brighter to the right where the sun will come.
     light = assets.hazy(assets.toned(assets.panorama("dawn"), daylight_rgb(KELVIN)), 1.0)
+    # Fog is brightest overhead, where least of it lies between the eye and the sky: three times the horizon, as under cloud.
+    rise = np.cos(np.pi * (np.arange(len(light)) + 0.5) / len(light)).clip(0)
+    light = (light * (1 + 2 * rise[:, None, None]) / 3).astype(np.float32)
     scene["light_sky"] = panorama_light(light, 0.5, turn=150)
     look["fog"] = 1 / 240
     return scene, [], look, (np.array([0.0, 16.0, -48.0]), np.array([0.0, 1.0, 0.25]))

@@ -6,7 +6,7 @@ import numpy as np
 
 from .kit.figure import Figure, curl, figure
 from .kit.noise import fractal, smoothstep, texture_grid
-from .kit.props import Boards, Frame, board
+from .kit.props import Boards, Frame, ball, board, grass_material, lantern_paper, paper, reeds
 from .kit.render import both_sides, bumpy, colour, mesh, panorama_light, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, tube
 from .kit.sky import clear_sky, sun, towards
@@ -40,8 +40,8 @@ SUN_BEARING, SUN_RISE = -118.0, 47.0  # from behind the camera's left shoulder
 
 
 def view():
-    return {"eye": np.array([0.0, 16.0, 0.0]), "target": np.array([6.0, 17.2, -60.0]), "fov": 50.0, "aperture": 0.03,
-            "focus": np.array([6.0, 12.0, -66.0]), "plate": np.array([1.5, 12.5, -66.0]), "depth": 9}  # fmt: skip
+    return {"eye": np.array([0.0, 16.0, 0.0]), "target": np.array([5.0, 15.4, -60.0]), "fov": 54.0, "aperture": 0.03,
+            "focus": np.array([5.0, 12.0, -66.0]), "plate": np.array([15.4, 9.0, -64.8]), "depth": 9}  # fmt: skip
 
 
 WALL = 66.0  # decimetres ahead
@@ -50,20 +50,28 @@ LOFT_DOOR = (0.0, 9.0, 31.5, 43.0)
 
 
 def limewash(size, seed):
-    """Thick limewash over rubble stone: bright, uneven, stained at foot and under the roof."""
-    h, w = 900, 1500
+    """Limewash over rubble stone, brushed on coat after coat: stained at the foot, run from the roof, flaked here and there."""
+    h, w = 2480, 3080
     p = texture_grid(h, w, size[1], size[0])
     x, y = p[..., 0], p[..., 1]
-    stones = fractal(p * [0.22, 0.34], 3, seed) + 0.5 * fractal(p * 0.9, 4, seed + 1)
-    coats = 0.5 + 0.5 * fractal(p * [1.4, 0.5], 4, seed + 2)
-    damp = smoothstep(4.5 + 1.8 * fractal(p * [0.4, 0.1], 3, seed + 3) - y, 0, 3.5)
-    runs = smoothstep(fractal(np.stack([x * 1.3, y * 0.05], -1), 3, seed + 4), 0.15, 0.6) * smoothstep(y, size[1] * 0.55, size[1])
-    rgb = np.array([0.80, 0.785, 0.75]) * (0.93 + 0.08 * coats)[..., None]
-    rgb = rgb * (1 - 0.42 * damp[..., None] * np.array([0.7, 0.85, 1.0])) * (1 - 0.18 * runs[..., None] * np.array([0.6, 0.8, 1.0]))
-    bare = smoothstep(fractal(p * 0.55, 5, seed + 5) + 0.5 * damp, 0.62, 0.70)[..., None]
-    rgb = rgb * (1 - bare) + np.array([0.36, 0.32, 0.26]) * bare
-    relief = stones + 0.10 * fractal(p * 7, 3, seed + 6) - 0.5 * bare[..., 0]
-    return bumpy(relief, 0.16, surface(picture(np.clip(rgb, 0.01, 0.9)), 0.85, 0.25))
+    stones = fractal(p * [0.24, 0.40], 2, seed) + 0.22 * fractal(p * [0.8, 1.1], 2, seed + 1)
+    coats = fractal(p * [0.10, 0.07], 3, seed + 2) + 0.5 * fractal(p * [1.4, 0.5], 4, seed + 7)
+    slant = np.stack([x * 0.9 + y * 0.5, y * 9 - x * 4], -1)
+    brush = fractal(slant, 3, seed + 8) * smoothstep(fractal(p * 0.5, 2, seed + 9), -0.3, 0.4)
+    damp = smoothstep(5.5 + 2.4 * fractal(p * [0.3, 0.1], 4, seed + 3) - y, 0, 5)
+    streaks = fractal(np.stack([x * 1.6, y * 0.05], -1), 4, seed + 4) + 0.3 * fractal(p * [0.3, 0.1], 2, seed + 10)
+    runs = smoothstep(streaks, 0.1, 0.6) * (0.25 + smoothstep(y, size[1] * 0.35, size[1]))
+    crack = np.clip(1 - np.abs(fractal(p * [0.16, 0.11], 4, seed + 11)) * 70, 0, 1) * smoothstep(coats, 0.1, 0.5)
+    rgb = np.array([0.79, 0.77, 0.725]) * (0.92 + 0.07 * coats + 0.03 * brush)[..., None]
+    rgb = (
+        rgb * (1 - 0.45 * damp[..., None] * np.array([0.72, 0.82, 1.0])) * (1 - 0.16 * runs[..., None] * np.array([0.6, 0.8, 1.0]))
+    )
+    flake = fractal(p * 0.55, 5, seed + 5) + 0.5 * damp
+    bare = smoothstep(flake, 0.62, 0.66)[..., None]
+    rgb = rgb * (1 - bare) + np.array([0.34, 0.30, 0.24]) * (1 + 0.3 * fractal(p * 5, 3, seed + 12))[..., None] * bare
+    rgb = rgb * (1 - 0.6 * crack[..., None])
+    relief = stones + 0.035 * brush + 0.03 * fractal(p * 9, 3, seed + 6) - 0.16 * bare[..., 0] - 0.12 * crack
+    return bumpy(relief, 0.17, surface(picture(np.clip(rgb, 0.01, 0.9)), 0.88, 0.2))
 
 
 def wall(frame, scene):
@@ -100,6 +108,19 @@ def wall(frame, scene):
             slates.append(slab)
     stone = surface(colour(0.075, 0.08, 0.09), 0.5, 0.45)
     scene["roof"] = mesh(frame.set(join(slates), 0, 0, WALL), both_sides(stone), "roof")
+
+
+def oak(count=17):
+    """Weathered staves round a barrel, each of its own tone, with dark joints."""
+    p = texture_grid(700, 1400, 8, 16)
+    along, around = p[..., 1], p[..., 0] / 16 * count
+    stave, part = np.floor(around).astype(int), around - np.floor(around)
+    tone = np.random.default_rng(4).uniform(0.75, 1.2, count)[stave % count]
+    grain = fractal(np.stack([p[..., 0] * 22 + stave * 7.1, along * 0.9], -1), 4, 3)
+    joint = smoothstep(np.minimum(part, 1 - part), 0.0, 0.06)
+    rgb = np.array([0.23, 0.15, 0.088]) * (tone * (1 + 0.35 * grain) * (0.25 + 0.75 * joint))[..., None]
+    relief = 0.25 * grain + 1.4 * joint
+    return both_sides(bumpy(relief, 0.02, surface(picture(np.clip(rgb, 0.004, 0.9)), 0.6, 0.35)))
 
 
 def inside(frame, scene, folder):
@@ -139,9 +160,7 @@ def inside(frame, scene, folder):
                   for _ in range(6)]  # fmt: skip
         scene[f"float{k}"] = mesh(frame.set(join(floats), 0, 0, WALL), both_sides(surface(colour(*rgb), 0.35, 0.5)), f"float{k}")
     staves = lathe([(0, 0), (2.0, 0.05), (2.5, 2.0), (2.65, 4.2), (2.5, 6.4), (2.1, 8.3), (1.95, 8.2), (1.9, 7.8), (0, 7.8)], 48)
-    scene["barrel"] = mesh(
-        frame.set(staves, 8.2, -0.4, WALL + 9), both_sides(surface(colour(0.20, 0.125, 0.07), 0.6, 0.4)), "barrel"
-    )
+    scene["barrel"] = mesh(frame.set(staves, 8.2, -0.4, WALL + 9), oak(), "barrel")
     hoops = [place(tube(np.stack([r * np.cos(a), h + 0 * a, r * np.sin(a)], 1), 0.13, 8), (0, 0, 0))
              for r, h in ((2.35, 1.2), (2.66, 3.2), (2.66, 5.2), (2.35, 7.2)) for a in [np.linspace(0, 2 * np.pi, 60)]]  # fmt: skip
     scene["barrel_hoops"] = mesh(
@@ -186,6 +205,28 @@ def yard(scene):
     scene["yard"] = mesh(lattice(np.stack([x, y, z], -1), flip=True), both_sides(material), "yard")
 
 
+def growth(frame, scene):
+    """Grass in the corner between wall and yard, and stones kicked loose."""
+    rng, roots, stones = np.random.default_rng(14), [], []
+    for _ in range(34):
+        x = rng.uniform(-46, 24)
+        if -7 < x < 13:
+            continue
+        spread = rng.normal(0, [0.7, 0.25], (int(rng.integers(10, 42)), 2))
+        roots.append(np.c_[x + spread[:, 0], np.full(len(spread), -1.5), 0.35 + np.abs(spread[:, 1])])
+    roots = np.concatenate(roots)
+    blades = reeds(roots, rng.uniform(0.6, 2.4, len(roots)), rng, lean=0.5)
+    scene["grass_tufts"] = mesh(frame.set(blades, 0, 0, WALL), grass_material((0.19, 0.20, 0.06)), "grass_tufts")
+    for _ in range(190):
+        v, f, uv = ball(1.0)
+        v = v * rng.uniform(0.7, 1.3, 3) * [1, 0.6, 1] * rng.uniform(0.05, 0.26)
+        v = v * (1 + 0.25 * fractal(v * 5 + rng.uniform(0, 50), 2, 5))[:, None]
+        stones.append((v + [rng.uniform(-48, 40), -1.35, rng.uniform(2.5, 20)], f, uv))
+    scene["stones"] = mesh(
+        frame.set(join(stones), 0, 0, WALL), both_sides(surface(colour(0.27, 0.245, 0.21), 0.85, 0.25)), "stones"
+    )
+
+
 def bench(frame, scene):
     """A plank on two stumps for the net mender."""
     shape, wood = board(11, 3.0, 0.45, 66, tint=(0.30, 0.24, 0.17), weather=0.8)
@@ -195,6 +236,76 @@ def bench(frame, scene):
     placed = [frame.set(s, x, -1.3, WALL - 3.6) for s, x in zip(stumps, (-12.0, -4.4))]
     bark = both_sides(surface(colour(0.15, 0.11, 0.075), 0.85, 0.3))
     scene["stump"] = mesh(join(placed), bark, "stump")
+
+
+def lanterns(frame, scene):
+    """Last year's lanterns airing on a cord along the wall; sun goes through their paper and throws their shadows."""
+    t = np.linspace(0, 1, 120)
+    cord = np.stack([-44 + 41.5 * t, 35.5 - 2.5 * t - 13 * t * (1 - t), 2.6 - 2.5 * t], 1)
+    scene["cord"] = mesh(frame.set(tube(cord, 0.05, 8), 0, 0, WALL), both_sides(surface(colour(0.1, 0.08, 0.06), 0.8, 0.2)), "cord")
+    tints = [(0.84, 0.81, 0.74), (0.80, 0.34, 0.12), (0.84, 0.81, 0.74), (0.72, 0.13, 0.10), (0.82, 0.58, 0.16)]
+    for k, (at, rgb) in enumerate(zip((0.33, 0.48, 0.62, 0.76, 0.90), tints)):
+        size = (1.7, 1.35, 1.5, 1.25, 1.55)[k]
+        hung = cord[int(at * 119)] - [0, 1.08 * size + 0.35, 0]
+        globe, hoops = lantern_paper(size, 2.1 * size, 20 + k, ribs=11)
+        turn = {"right": hung[0], "height": hung[1], "ahead": WALL - hung[2], "turn": 40.0 * k, "tilt": 3.0 * (k % 3 - 1)}
+        scene[f"lantern{k}"] = mesh(frame.set(globe, **turn), paper(rgb, 0.8), f"lantern{k}")
+        cane = both_sides(surface(colour(0.25, 0.17, 0.09), 0.6, 0.3))
+        scene[f"lantern_hoops{k}"] = mesh(frame.set(hoops, **turn), cane, f"lantern_hoops{k}")
+        string = np.stack([cord[int(at * 119)], hung + [0, 1.0 * size, 0]])
+        scene[f"lantern_string{k}"] = mesh(frame.set(tube(string, 0.03, 6), 0, 0, WALL), cane, f"lantern_string{k}")
+
+
+def gear(frame, scene):
+    """Two oars against the wall and a stack of fish boxes."""
+    shaft = np.array([[0, 0, 0], [0, 17, 0], [0, 18, 0], [0, 24, 0]], float)
+    loom = tube(np.stack([np.interp(np.linspace(0, 24, 60), shaft[:, 1], shaft[:, k]) for k in range(3)], 1),
+                np.interp(np.linspace(0, 24, 60), [0, 1.4, 1.6, 17, 24], [0.15, 0.17, 0.27, 0.24, 0.16]), 16)  # fmt: skip
+    blade, wood = board(6.5, 1.5, 0.14, 71, tint=(0.46, 0.33, 0.19), weather=0.35, paint=(0.50, 0.06, 0.03), wear=0.45)
+    blade = place(blade, (0, 21.5, -0.05), (0, 0, 90))
+    blade = (blade[0] + [0.75, 0, 0], *blade[1:])
+    varnish = both_sides(surface(colour(0.30, 0.185, 0.085), 0.4, 0.45))
+    for k, (x, roll) in enumerate(((-22.4, 4.0), (-20.3, -2.5))):
+        stood = [place(part, turn=(-9.5, 0, roll)) for part in (loom, blade)]
+        scene[f"oar{k}"] = mesh(frame.set(stood[0], x, -1.0, WALL - 4.3), varnish, f"oar{k}")
+        scene[f"oar_blade{k}"] = mesh(frame.set(stood[1], x, -1.0, WALL - 4.3), wood, f"oar_blade{k}")
+    rng = np.random.default_rng(31)
+    for kind, (length, side) in {"long": (6.6, False), "short": (4.0, True)}.items():
+        slats = Boards(length, 0.62, 0.14, 500 + side, kinds=3, tint=(0.42, 0.34, 0.22), weather=0.65)
+        for (x, y, turn), edge, row in itertools.product(
+            ((-29.5, -1.2, 8), (-29.0, 0.95, -5), (-34.5, -1.2, -14)), (-1, 1), range(3)
+        ):
+            at = (edge * 3.3, 0, 0) if side else (0, 0, edge * 2.0)
+            slat = place(slats.shapes[0], (0, 0.68 * row + 0.1, 0))
+            slat = place(slat, at, (0, 90 if side else 0, 0))
+
+            def put(_, slat=slat, x=x, y=y, turn=turn):
+                return frame.set(slat, x, y, WALL - 5.2, turn=turn)
+
+            slats.lay(put, rng)
+        slats.into(scene, f"box_{kind}")
+
+
+def mending(frame, folder, scene):
+    """The net over his knees and down to the ground."""
+    rng, cords = np.random.default_rng(9), []
+    across, down = np.linspace(0, 1, 80), np.linspace(0, 1, 60)
+
+    def cloth(u, v):
+        lap, fall = np.minimum(v / 0.35, 1), np.maximum(v - 0.35, 0)
+        x = -9.4 + 4.4 * u + 2.1 * lap + 0.4 * np.sin(5 * v + 3 * u) * fall + (u - 0.5) * 3.0 * fall
+        y = np.maximum(6.1 - 0.55 * lap - 11.5 * fall, -0.95) + 0.2 * np.sin(9 * u + 2 * v) - 0.5 * np.sin(np.pi * u) * fall
+        z = 2.6 + 4.4 * lap + 3.2 * np.maximum(v - 0.9, 0) / 0.1 * 0.4 + 0.5 * np.sin(14 * u) * fall
+        return np.stack([x, y, z], -1)
+
+    for k in range(20):
+        cords.append(cloth(k / 19 + 0.016 * np.sin(60 * down + k), down))
+    for k in range(24):
+        cords.append(cloth(across, k / 23 + 0.018 * np.abs(np.sin(30 * across)) + rng.normal(0, 0.003)))
+    placed = [frame.set((c, None, None), 0, 0, WALL - 1.4)[0] for c in cords]
+    write_curves(folder / "mending.txt", placed, [0.042] * len(placed))
+    twine = surface(colour(0.045, 0.16, 0.15), 0.8, 0.3)
+    scene["mending"] = {"type": "bsplinecurve", "filename": str(folder / "mending.txt"), "bsdf": twine}
 
 
 def land(frame, scene):
@@ -237,7 +348,11 @@ def make(folder):
                                                                                                                    0.13),
                  trousers=(0.12, 0.09, 0.06), cap=(0.25, 0.22, 0.18), melanin=0.09, slope=2.0)  # fmt: skip
     scene.update(figure(who, "mender"))
+    growth(frame, scene)
     bench(frame, scene)
+    lanterns(frame, scene)
+    gear(frame, scene)
+    mending(frame, folder, scene)
     land(frame, scene)
     scene["light_sky"] = panorama_light(clear_sky(SUN_BEARING, SUN_RISE), 1.0)
     scene["light_sun"] = sun(look["eye"], SUN_BEARING, SUN_RISE)
