@@ -65,7 +65,7 @@ def test_a_picture_is_a_pure_function_of_its_address(client):
     assert client.get(url + "&highlights=0").headers["ETag"] == first.headers["ETag"]
     assert client.get(url + "&highlights=1").headers["ETag"] != first.headers["ETag"]
     assert cv2.imdecode(np.frombuffer(first.data, np.uint8), 1).shape == (200, 300, 3)
-    assert "ISO 3100" in first.headers["Plum-Exposure"]
+    assert "ISO 3200" in first.headers["Plum-Exposure"]
 
 
 @pytest.mark.parametrize(

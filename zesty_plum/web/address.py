@@ -17,7 +17,7 @@ from ..core.scenes.scene import Scene
 from ..store import slips
 from . import db, pictures
 
-ENGINE = f"{__version__}-3"  # changes when the same address gives other pixels
+ENGINE = f"{__version__}-4"  # changes when the same address gives other pixels
 FIRST_BODY, FIRST_SCENE = FIRST, "workshop"  # a scene in which the body as shipped leaves nothing to say
 
 

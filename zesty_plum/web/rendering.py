@@ -17,6 +17,7 @@ from ..core.develop.sense import Exposure
 from ..core.errors import PlumError
 from ..core.kept import Kept
 from ..core.measure import views
+from ..core.nominal import printed
 from ..core.pictures.write import preview
 from ..core.recipe import Recipe
 from ..memory import picture_made
@@ -72,14 +73,7 @@ def exposure_words(exposure: Exposure | None) -> str:
     """Aperture, time and ISO as a camera prints them."""
     if exposure is None:
         return "exposure as it came"
-    time_words = f"1/{round(1 / exposure.time)} s" if exposure.time < 0.4 else f"{exposure.time:.1f} s"
-    return f"f/{exposure.aperture:.1f}, {time_words}, ISO {iso_words(exposure.iso)}"
-
-
-def iso_words(iso: float) -> str:
-    """ISO to two or three figures."""
-    digits = max(0, len(str(int(iso))) - (3 if iso >= 10_000 else 2))
-    return f"{round(iso / 10**digits) * 10**digits}" if iso >= 1000 else f"{iso:.0f}"
+    return printed(exposure.aperture, exposure.time, exposure.iso)
 
 
 def number(name: str, default: int, low: int, high: int) -> int:

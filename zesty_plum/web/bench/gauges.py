@@ -11,6 +11,7 @@ from ...core.colour.spaces import linear_srgb_to_oklab, oklab_to_linear_srgb, sr
 from ...core.develop import balance, colouring, encode, sense
 from ...core.develop.pipeline import exposure_of, make_point
 from ...core.measure import texture
+from ...core.nominal import printed_iso
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from .. import address
@@ -171,7 +172,7 @@ def noise(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
         now = float(sense.noise_deviation(np.array([MID_GREY], np.float32), sensor, exposure.iso, sensor.width)[0])
         at = place(exposure.iso, now)
         parts.append(f'<circle cx="{at[0]:.1f}" cy="{at[1]:.1f}" r="5" fill="{ZEST}" stroke="{PLUM}" stroke-width="1.5"/>')
-        words = f"ISO {exposure.iso:.0f} here"
+        words = f"ISO {printed_iso(exposure.iso)} here"
     if sensor.second_iso:
         x = place(sensor.second_iso, 0)[0]
         parts.append(f'<path d="M{x:.1f} 14V140" stroke="{SOFT}" stroke-dasharray="3 3"/>')

@@ -1,0 +1,36 @@
+"""Apertures, times and ISO values as cameras print them: the conventional names of the third-stop series.
+
+The names are rounded by custom, not by rule (f/3.5 is 2**(11/6) = 3.56, 1/13 s is 2**(-11/3) = 1/12.7): ISO 2720, ISO 12232.
+"""
+
+import itertools
+import math
+from bisect import bisect
+
+_TEN = (1.0, 1.25, 1.6, 2.0, 2.5, 3.2, 4.0, 5.0, 6.4, 8.0)
+APERTURES = (1.0, 1.1, 1.2, 1.4, 1.6, 1.8, 2.0, 2.2, 2.5, 2.8, 3.2, 3.5, 4.0, 4.5, 5.0, 5.6, 6.3, 7.1, 8.0, 9.0, 10.0, 11.0, 13.0,
+             14.0, 16.0, 18.0, 20.0, 22.0, 25.0, 29.0, 32.0)  # fmt: skip
+ISOS = (*(t * 10 for t in _TEN[7:]), *(t * 100 for t in _TEN), *(t * 1000 for t in _TEN), 10000, 12800, 16000, 20000, 25600, 32000,
+        40000, 51200, 64000, 80000, 102400)  # fmt: skip
+FRACTIONS = (3, 4, 5, 6, 8, 10, 13, 15, 20, 25, 30, 40, 50, 60, 80, 100, 125, 160, 200, 250, 320, 400, 500, 640, 800,
+             *(int(t * 1000) for t in _TEN), *(int(t * 10000) for t in _TEN[:6]))  # fmt: skip
+SECONDS = (0.4, 0.5, 0.6, 0.8, 1.0, 1.3, 1.6, 2.0, 2.5, 3.2, 4.0, 5.0, 6.0, 8.0, 10.0, 13.0, 15.0, 20.0, 25.0, 30.0)
+TIMES = (*(1 / f for f in reversed(FRACTIONS)), *SECONDS)
+
+
+def nearest(series: tuple[float, ...], value: float) -> float:
+    """The value of an ascending series nearest by ratio; beyond its ends the end."""
+    middles = [math.sqrt(a * b) for a, b in itertools.pairwise(series)]
+    return series[bisect(middles, value)]
+
+
+def printed(aperture: float, time: float, iso: float) -> str:
+    """f-number, seconds and ISO in a camera's words: f/5.6, 1/250 s, ISO 200."""
+    shown = nearest(TIMES, time)
+    seconds = f"{shown:g}" if shown in SECONDS else f"1/{round(1 / shown)}"
+    return f"f/{nearest(APERTURES, aperture):g}, {seconds} s, ISO {printed_iso(iso)}"
+
+
+def printed_iso(iso: float) -> str:
+    """ISO in a camera's words."""
+    return f"{nearest(ISOS, iso):.0f}"
