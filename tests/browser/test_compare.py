@@ -87,6 +87,37 @@ def test_bring_in_looks_first_and_is_undone(page, tmp_path):
     assert page.locator("#count").text_content() == before
 
 
+def test_a_long_library_comes_in_parts_and_nothing_jumps(page):
+    """150 slips: parts keep the room they will need, so what is looked at stays where it is while others come."""
+    recipes = [{"format": "zesty-plum-recipe", "version": 1, "name": f"Dunlin flock {k:03}", "body": "heron-m2",
+                "dials": {"grain": 3, "shift_red": k % 13 - 6, "shift_blue": k // 13 - 6}} for k in range(150)]  # fmt: skip
+    page.goto("/slips")
+    page.locator("#bring").set_input_files([{"name": "many.json", "mimeType": "application/json",
+                                             "buffer": json.dumps(recipes).encode()}])  # fmt: skip
+    page.get_by_role("button", name="Take in").click()
+    page.goto('/slips?q="dunlin flock"&sort=name')
+    cards = page.locator(".shelf .card")
+    expect(cards).to_have_count(60)
+    height = page.evaluate("document.documentElement.scrollHeight")
+    last = page.get_by_role("link", name="Dunlin flock 149", exact=True)
+    place = "(link) => link.getBoundingClientRect().y + scrollY"
+    page.evaluate("scrollTo(0, document.documentElement.scrollHeight)")
+    expect(last).to_be_visible()
+    expect(cards).to_have_count(90)  # the part between has been passed, not fetched
+    before = last.evaluate(place)
+    page.locator(".waits").scroll_into_view_if_needed()
+    expect(cards).to_have_count(150)
+    assert last.evaluate(place) == pytest.approx(before, abs=2)
+    assert page.evaluate("document.documentElement.scrollHeight") == pytest.approx(height, abs=4)
+    names = page.evaluate("[...document.querySelectorAll('.shelf .card h2')].map((h) => h.textContent.trim())")
+    assert names == [r["name"] for r in recipes]
+    # All that are found go at once, and come back at once.
+    page.get_by_label("Select Dunlin flock 149").check()
+    page.get_by_label("all that are found").check()
+    page.get_by_role("button", name="Delete").click()
+    expect(page.get_by_role("status")).to_contain_text("150 slips were deleted.")
+
+
 def test_a_slips_page_its_card_and_back_from_a_screenshot(page):
     page.goto("/slips")
     page.get_by_role("link", name="Last lantern", exact=True).click()
