@@ -2,12 +2,13 @@
 
 import numpy as np
 
-from .kit.noise import fractal, texture_grid
+from .kit.noise import cells, fractal, smoothstep, texture_grid
 from .kit.plants import cabbage, cabbage_leaf, foxglove, foxglove_bell, gather, marigold, measured, thin
-from .kit.props import Boards, Frame, Leaves, ball, grass_material, jar, reeds
+from .kit.props import Boards, Frame, Leaves, ball, grass_material, reeds
 from .kit.render import both_sides, bumpy, colour, mesh, panorama_light, picture, surface
-from .kit.shapes import lattice, place
+from .kit.shapes import box, join, lathe, lattice, place, tube
 from .kit.sky import clear_sky, sun
+from .kit.still import rounded
 
 TITLE = "Kitchen garden"
 STORY = "Foxgloves past the cabbages, and every leaf lit from behind."
@@ -55,8 +56,32 @@ def beds(frame, scene):
     gather(scene, plants, materials)
 
 
+def pail():
+    """A bucket: tapered wall with two pressed rings and a rolled rim, ears, and its handle let down in front."""
+    wall = [(0, 0.06), (0.78, 0.06), (0.80, 0.0), (0.83, 0.02), (0.84, 0.12), (0.92, 1.02), (0.945, 1.06), (0.94, 1.12),
+            (0.97, 1.5), (0.995, 1.54), (0.99, 1.60), (1.03, 2.05), (1.07, 2.09), (1.075, 2.13), (1.05, 2.16), (1.02, 2.13),
+            (0.90, 0.9), (0.82, 0.14), (0, 0.12)]  # fmt: skip
+    ears = [place(box((0.10, 0.34, 0.44), 0.03), (side * 1.06, 1.78, 0)) for side in (-1, 1)]
+    t = np.linspace(0, np.pi, 80)
+    bow = np.stack([1.14 * np.cos(t), 1.94 - 1.18 * np.sin(t), 0.42 * np.sin(t) ** 0.5 + 0.75 * np.sin(t)], 1)
+    return [lathe(rounded(wall, 5), 140), *ears, tube(bow, 0.035, 10)]
+
+
+def zinc():
+    """Galvanised sheet: crystals that mirror each in its own way, and white bloom."""
+    near, gap = cells(1024, 420, 6)
+    p = texture_grid(1024, 1024, 8, 8)
+    bloom = smoothstep(fractal(p * 0.7, 5, 31), 0.0, 0.6)
+    crystal = np.cos(near * 5.0 + 9 * fractal(p * 0.9, 2, 32))
+    grey = 0.30 + 0.05 * crystal + 0.12 * bloom - 0.05 * smoothstep(-gap, -0.08, 0)
+    rough = np.clip(0.36 + 0.10 * crystal + 0.25 * bloom, 0.2, 0.8)
+    rgb = picture(np.repeat(np.clip(grey, 0.02, 0.9)[..., None], 3, 2), scale=(2, 1))
+    relief = 0.5 * fractal(p * 1.3, 3, 33) + 0.12 * crystal
+    return bumpy(relief, 0.02, surface(rgb, picture(rough, raw=True, scale=(2, 1)), 0.5, metallic=0.4))
+
+
 def ground(scene):
-    """Dug soil in clods, a stone slab and an old zinc can."""
+    """Dug soil in clods, a stone slab and an old zinc pail."""
     x, z = np.meshgrid(np.linspace(-40, 40, 420), np.linspace(-60, 14, 420))
     p = np.stack([x, z], -1)
     y = 0.30 * fractal(p * 0.5, 3, 2) + 0.26 * np.abs(fractal(p * 1.7, 4, 3)) - 0.25
@@ -65,8 +90,7 @@ def ground(scene):
     rgb = np.array([0.085, 0.060, 0.042]) * (1 + 0.35 * crumbs)[..., None]
     soil = bumpy(crumbs + 0.6 * fractal(t * 9, 2, 6), 0.03, surface(picture(np.clip(rgb, 0.004, 0.9)), 0.95, 0.15))
     scene["soil"] = mesh(lattice(np.stack([x, y, z], -1), flip=True), both_sides(soil), "soil")
-    zinc = surface({"type": "uniform", "value": 0.30}, 0.38, 0.5, metallic=0.5)
-    scene["can"] = mesh(place(jar(1.0, 2.3), (-0.55, 0.1, 0.9)), both_sides(zinc), "can")
+    scene["can"] = mesh(place(join(pail()), (-0.55, 0.1, 0.9), (1.5, 34, -2.5)), both_sides(zinc()), "can")
     v, f, uv = ball(1.0)
     slab = v * (1 + 0.08 * fractal(v * 1.4, 3, 4))[:, None] * [2.0, 0.35, 1.3]
     scene["slab"] = mesh(

@@ -43,7 +43,8 @@ DARK = Person(
              ("eyes/r-eye-height3-incr", 0.3), ("eyes/l-eye-scale-incr", 0.2), ("eyes/r-eye-scale-incr", 0.2),
              *smile(0.55, 0.3), *uneven(1.1)],
     melanin=(0.30, 0.75), melanin_slope=1.6, redness=0.9, lip_blood=0.80, lip_melanin=0.02, freckles=20, moles=3, under_eye=0.6,
-    oil=0.14, roughness=0.34, coat=0.22, brow_hairs=480, brow_colour=(0.014, 0.011, 0.010), lash_colour=(0.01, 0.008, 0.007),
+    oil=0.06, roughness=0.46, coat=0.04, pores=0.0009, brow_hairs=480, brow_colour=(0.014, 0.011, 0.010),
+    lash_colour=(0.01, 0.008, 0.007),
     beard_hairs=7000, beard_length=0.030, hair="curls", hairs=16000, hair_length=0.16, eumelanin=2.2, pheomelanin=0.0,
     iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)), sclera=(0.50, 0.44, 0.38), garment="smock", collar=5.55,
     jumper=(0.80, 0.79, 0.77), at=(-2.05, -0.15, 2.0), facing=24,
@@ -69,16 +70,17 @@ MEDIUM = Person(
              ("eyes/r-eye-bag-incr", 0.25), ("cheek/l-cheek-bones-incr", 0.2), ("cheek/r-cheek-bones-incr", 0.2),
              *smile(0.4, 0.3), *uneven(1.2)],
     melanin=(0.10, 0.38), melanin_slope=2.0, redness=1.0, lip_blood=0.45, lip_melanin=0.12, freckles=60, moles=6, under_eye=1.2,
-    wrinkles=0.35, oil=0.13, coat=0.14, brow_width=1.15, brow_hairs=560, brow_colour=(0.020, 0.015, 0.012),
-    lash_colour=(0.012, 0.010, 0.008), beard_hairs=14000, beard_length=0.042, grey=0.12, hair="swept", hairs=24000,
+    wrinkles=0.35, oil=0.10, brow_width=1.15, brow_hairs=560,
+    brow_colour=(0.020, 0.015, 0.012), lash_colour=(0.012, 0.010, 0.008),
+    beard_hairs=14000, beard_length=0.042, grey=0.12, hair="swept", hairs=24000,
     hair_length=0.38, receding=0.03, eumelanin=1.6, pheomelanin=0.05, iris=((0.055, 0.03, 0.014), (0.03, 0.014, 0.004)),
     sclera=(0.52, 0.47, 0.42), garment="smock", collar=5.5, jumper=(0.028, 0.028, 0.030), at=(2.55, 0.25, 0.2), facing=-30,
 )  # fmt: skip
 
 
 def view():
-    return {"eye": np.array([0.2, 6.35, 25.0]), "target": np.array([0.15, 6.22, 0.0]), "fov": 18.6, "aperture": 0.085,
-            "focus": np.array([0.0, 6.5, 1.4]), "plate": np.array([-1.75, 6.45, 2.0])}  # fmt: skip
+    return {"eye": np.array([0.2, 6.35, 25.0]), "target": np.array([0.15, 6.22, 0.0]), "fov": 18.6, "aperture": 0.034,
+            "focus": np.array([0.0, 6.5, 2.9]), "plate": np.array([-1.75, 6.45, 2.0])}  # fmt: skip
 
 
 def shed(frame, scene):

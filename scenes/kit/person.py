@@ -18,6 +18,8 @@ from .shapes import lattice, rotation, sphere, tube, vertex_normals
 from .spectra import as_spectrum, skin_reflectance
 from .strands import unit, write_curves
 
+FURROW = 0.6  # mm from furrow to furrow of the skin; they are 0.03 to 0.1 mm deep
+
 
 def smile(amount, squint=0.4):
     face = "expression/units/caucasian/"
@@ -60,8 +62,8 @@ class Person:
     moles: int = 4
     roughness: float = 0.40
     oil: float = 0.12
-    coat: float = 0.10
-    pores: float = 0.0030
+    coat: float = 0.06
+    pores: float = 0.0010
     wrinkles: float = 0.0
     brow_lift: float = 0.0
     brow_width: float = 1.0
@@ -228,8 +230,10 @@ class _Face:
 
     def skin_mesh(self, name, stand):
         """Return a function of the pass ('whole', 'diffuse' or 'cover') that makes the skin where the person stands."""
-        near, gap = cells()
+        near, gap = cells(1024, int((45 / FURROW) ** 2))
+        tight, _ = cells(1024, 240, 9)
         height = 0.5 * smoothstep(gap, 0, 0.5) - 0.7 * np.clip(1 - near / 0.35, 0, 1) ** 1.5
+        height *= 0.35 + 0.65 * smoothstep(tight, 0.1, 0.9)
         around = np.arctan2(self.still[:, 0], self.still[:, 2] - 0.45)
         uv = np.stack([around * 0.8 / 0.45, self.still[:, 1] / 0.45], 1)
         who = self.who
