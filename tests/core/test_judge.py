@@ -1,5 +1,6 @@
 """Verdicts: silent where all is well, and each rule has a recipe and scene that trips it and one that does not."""
 
+import itertools
 from dataclasses import replace
 from functools import cache
 
@@ -138,3 +139,17 @@ def test_grain_that_is_wanted_is_not_told_as_noise_and_neither_is_texture():
     assert "noisy_skin" in said("workshop", noisy)
     assert "noisy_skin" not in said("workshop", {**noisy, "grain": 2})
     assert "noisy_skin" not in said("boatyard", {"sharpness": 4, "clarity": 4})  # daylight, a beard and wrinkles
+
+
+def test_a_remedy_moves_the_figure_and_does_not_turn_the_fault_round():
+    """Every remedy for a cast in every scene, at the white balances that people forget in the camera."""
+    seen = 0
+    for scene_id, white in itertools.product(scenes.index(), ("auto", "daylight", "shade", "lamps")):
+        for verdict in judge(scenes.load(scene_id), make("x", "heron-m2", {"white_balance": white})):
+            if verdict.rule not in ("too_cool", "too_warm") or verdict.remedy is None:
+                continue
+            before, after = verdict.remedy.before, verdict.remedy.after
+            seen += 1
+            assert abs(after - before) > 4, (scene_id, white, verdict.remedy.sentence)
+            assert after * before > 0 or abs(after) <= abs(before) / 2, (scene_id, white, verdict.remedy.sentence)
+    assert seen > 10

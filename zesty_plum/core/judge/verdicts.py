@@ -20,6 +20,7 @@ from .rules import Rule, rules
 
 LOOK_AT, TRY_AT = 480, 240  # pixels across: to judge, and to try remedies
 MOST_STEPS = 4
+WORTH = 0.15  # of the limit: a remedy that moves the figure by less is none
 WORDS = {"skin": "skin", "skin_light": "light skin", "skin_medium": "medium skin", "skin_dark": "dark skin", "white": "white",
          "sky": "the sky", "frame": "the frame"}  # fmt: skip
 PLACES = (("upper left", "top", "upper right"), ("left", "middle", "right"), ("lower left", "bottom", "lower right"))
@@ -197,7 +198,8 @@ def _remedy(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Remedy
             if figure is None:
                 continue
             left = max(0.0, rule.excess(figure)) / rule.excess(start)
-            if left > 0.6:
+            overshot = figure * start < 0 and abs(figure) > abs(start) / 2  # the same fault the other way round
+            if left > 0.6 or overshot or abs(figure - start) < WORTH * abs(rule.limit):
                 continue
             # Mended counts most, then few steps, then the order of the rule, then a small change of the picture.
             price = 10 * left + steps + 0.6 * rank + 0.15 * abs(then.frame.lightness - now.frame.lightness)
