@@ -18,9 +18,12 @@ def take_in() -> Response:
     if file is None or not file.filename:
         raise PlumError("No file was chosen. Choose a picture or a recipe file.")
     data = file.read()
-    found = [] if request.form.get("as") == "picture" else recipes_in(data, file.filename, [])
-    if len(found) > 1:
+    faults: list[tuple[str, str]] = []
+    found = [] if request.form.get("as") == "picture" else recipes_in(data, file.filename, faults)
+    if len(found) + len(faults) > 1:
         raise PlumError("This file holds a list of recipes. Bring it in on the page of slips, where you see what happens first.")
+    if faults:
+        raise PlumError(faults[0][1])
     recipe = found[0].recipe if found else None
     if recipe:
         known = shelf.same(db(), recipe)

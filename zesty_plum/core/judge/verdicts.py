@@ -14,6 +14,7 @@ from ..bodies import Body, Dial
 from ..develop.pipeline import Picture, develop
 from ..measure.compare import difference, to_lab
 from ..measure.figures import Report, measure
+from ..nominal import printed_iso
 from ..recipe import Recipe
 from ..scenes.scene import Scene
 from .rules import Rule, rules
@@ -166,7 +167,7 @@ def _cost(now: Report, then: Report) -> str:
         if abs(stops) >= 0.08:
             return f"faces get {amount(stops, 'stops')} {'lighter' if stops > 0 else 'darker'}"
     if now.iso and then.iso and then.iso > 1.3 * now.iso:
-        return f"the ISO goes from {now.iso:.0f} to {then.iso:.0f}"
+        return f"the ISO goes from {printed_iso(now.iso)} to {printed_iso(then.iso)}"
     if then.frame.crushed > now.frame.crushed + 0.02:
         return f"{amount(then.frame.crushed, 'share')} of the frame closes to black"
     if then.frame.clipped > now.frame.clipped + 0.01:
