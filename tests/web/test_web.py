@@ -165,6 +165,16 @@ def test_what_cannot_be_taken_in_is_refused_and_nothing_is_kept(app, post, data,
     assert list((tmp_path / "data" / "pictures").iterdir()) == []
 
 
+def test_no_row_of_a_list_is_lost_where_one_recipe_is_expected(post, app):
+    """A good row beside a faulty one, and a faulty row alone: the person is told, and nothing is taken in by halves."""
+    good, faulty = ({"format": "zesty-plum-recipe", "version": v, "name": "Row", "body": "heron-m2", "dials": {}} for v in (1, 99))
+    for rows, words in (([good, faulty], "a list of recipes"), ([faulty], "version")):
+        answer = post("/take-in", sent(json.dumps(rows).encode(), "x.json"), headers={"Accept": "application/json"})
+        assert answer.status_code == 400
+        assert words in answer.json["error"]
+    assert post("/take-in", sent(json.dumps([good]).encode(), "x.json"), headers={"Accept": "application/json"}).status_code == 200
+
+
 def test_the_wall_measures_against_the_standard(client, post):
     ids = [post("/slips/save", {"name": n, **d}, headers={"Accept": "application/json"}).json["slip"]
            for n, d in (("A", {}), ("B", {"style": "ink"}), ("C", {}))]  # fmt: skip

@@ -149,6 +149,18 @@ document.addEventListener("keydown", (event) => {
   event.preventDefault();
 });
 
+// A menu that opens is moved sideways until all of it is inside the window, before it is painted.
+document.addEventListener("click", (event) => {
+  const panel = event.target.closest?.("details.menu > summary")?.nextElementSibling;
+  if (!panel) return;
+  requestAnimationFrame(() => {
+    panel.style.translate = "";
+    const box = panel.getBoundingClientRect();
+    const right = Math.min(0, document.documentElement.clientWidth - 8 - box.right);
+    panel.style.translate = `${box.left < 8 ? 8 - box.left : right}px`;
+  });
+});
+
 for (const chooser of document.querySelectorAll("[data-submits]")) chooser.addEventListener("change", () => chooser.form.submit());
 for (const note of document.querySelectorAll("[data-say]")) setTimeout(() => note.remove(), note.querySelector("form") ? 30000 : 6000);
 

@@ -33,7 +33,7 @@ export async function showPicture() {
   byId("frame").setAttribute("aria-busy", "true");
   try {
     const answer = await fetch(current(), { signal: mine.signal });
-    if (!answer.ok) throw new Error("The picture could not be rendered. Reload the page; if that does not help, choose another scene.");
+    if (!answer.ok) throw new Error(answer.statusText);
     const blob = await answer.blob();
     const fresh = new Image();
     fresh.src = URL.createObjectURL(blob);
@@ -51,7 +51,9 @@ export async function showPicture() {
     showMarks();
     showOther();
   } catch (error) {
-    if (error.name !== "AbortError") say(error.message, "fault");
+    if (error.name === "AbortError") return;
+    byId("frame").setAttribute("aria-busy", "false");
+    say("The picture did not come. See whether Zesty Plum is still running, then reload the page; if that does not help, choose another scene.", "fault");
   }
 }
 

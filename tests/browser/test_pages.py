@@ -1,0 +1,175 @@
+"""How every page holds: at each width, zoomed, by keyboard and touch alone, on paper, on a slow line."""
+
+import contextlib
+import re
+
+import pytest
+from playwright.sync_api import Error, expect
+
+from tests.browser.test_story import accessible, picture, settle
+
+pytestmark = pytest.mark.browser
+
+PAGES = [
+    "/bench?scene=jetty&line=highlights",
+    "/bench?slip=4&scene=workshop&line=shift_red",
+    "/bench?body=wader-v1&line=depth_blue",
+    "/slips",
+    "/slips/4",
+    "/slips/4/card",
+    "/wall?scene=loft&scene=jetty&r=slip-1&r=slip-2&r=slip-3",
+    "/wall?scene=loft&r=slip-1&r=slip-7&graded=8",
+    "/blind?scene=corner&r=slip-1&r=slip-2&r=slip-3",
+    "/restore",
+    "/no-such-page",
+]
+# What stands past the right edge without standing in something that scrolls; what is wider than its own box and cut there.
+CUT = """() => [...document.querySelectorAll('main *, .top *')].filter((e) => {
+  const box = e.getBoundingClientRect();
+  if (!box.width || !e.checkVisibility({ visibilityProperty: true }) || e.closest('.sr-only, svg')) return false;
+  for (let p = e.parentElement; p; p = p.parentElement) if (/auto|scroll|hidden/.test(getComputedStyle(p).overflowX)) return false;
+  return box.right > innerWidth + 1 || box.left < -1;
+}).map((e) => e.outerHTML.slice(0, 90))"""
+NAMELESS = """() => [...document.querySelectorAll('button, a[href], input, select, textarea, summary')].filter((e) =>
+  e.type !== 'hidden' && e.getClientRects().length && !(e.getAttribute('aria-label') || e.textContent.trim() || e.title ||
+  e.labels?.length || e.querySelector('img[alt]:not([alt=""])'))).map((e) => e.outerHTML.slice(0, 90))"""
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 768), (640, 400), (390, 844)], ids=["desk", "small", "zoomed", "phone"])
+@pytest.mark.parametrize("url", PAGES)
+def test_nothing_is_cut_off_or_without_a_name(browser, server, url, size):
+    """640 by 400 is 1280 by 800 at 200 percent."""
+    context = browser.new_context(viewport={"width": size[0], "height": size[1]}, base_url=server)
+    page = context.new_page()
+    page.goto(url)
+    settle(page)
+    assert page.evaluate("document.documentElement.scrollWidth") <= size[0]
+    assert page.evaluate(CUT) == []
+    assert page.evaluate(NAMELESS) == []
+    for menu in page.locator("details.menu > summary").filter(visible=True).all():
+        menu.click()
+        page.evaluate("() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+        assert page.evaluate(CUT) == [], menu.text_content()
+        menu.click()
+    if "/bench" in url and size == (1280, 800):
+        assert page.evaluate("document.documentElement.scrollHeight") <= 800
+    context.close()
+
+
+def test_by_keyboard_alone_and_the_focus_is_always_seen(page):
+    page.goto("/bench?scene=boatyard&line=style")
+    settle(page)
+    seen = set()
+    ring = """() => { const e = document.activeElement, s = getComputedStyle(e);
+      const seen = s.outlineStyle !== 'none' && parseFloat(s.outlineWidth) >= 2 || s.boxShadow !== 'none';
+      return [e.id || e.dataset.dial || e.textContent.trim(), seen || e.type === 'file' || e === document.body]; }"""
+    for _ in range(80):
+        page.keyboard.press("Tab")
+        what, marked = page.evaluate(ring)
+        assert marked, what
+        if what in seen and len(seen) > 20:
+            break
+        seen.add(what)
+    # The dials are one stop, on the line in hand; scenes, strip and the ways out are reached too.
+    assert {"style", "save"} <= seen
+    assert not {"guard", "shadows"} & seen
+    page.locator('[data-dial="style"]').focus()
+    page.keyboard.press("ArrowDown")
+    assert page.evaluate("document.activeElement.dataset.dial") == "mono_filter"
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("ArrowRight")
+    dial = page.locator('[data-dial="style"]')
+    expect(dial).to_have_attribute("aria-valuenow", "1")
+    expect(dial).to_have_attribute("aria-valuetext", re.compile("^Bunting"))
+    expect(dial).to_have_attribute("role", re.compile("slider|spinbutton"))
+
+
+def test_by_touch_alone_on_a_phone(browser, server):
+    context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=server, has_touch=True, is_mobile=True)
+    page = context.new_page()
+    page.goto("/bench?scene=boatyard&line=highlights")
+    before = picture(page)
+    page.locator("#strip button").nth(2).tap()
+    expect(page.locator('[data-dial="highlights"] .shown')).not_to_have_text("0")
+    assert picture(page) != before
+    page.locator('#scenes a[data-scene="painters"]').tap()
+    expect(page.locator("#scene-line")).to_have_text(re.compile("Painters"))
+    page.locator('[data-dial="shadows"] .name').tap()
+    page.locator('[data-dial="shadows"] .step[data-step="1"]').tap()
+    expect(page.locator('[data-dial="shadows"] .shown')).to_have_text("+1/2")
+    for button in page.locator("#strip button, .line.here .step, #save").all():
+        box = button.bounding_box()
+        assert min(box["width"], box["height"]) >= 24  # WCAG 2.2, 2.5.8
+    context.close()
+
+
+def test_on_a_slow_line_the_last_choice_is_what_is_shown(browser, server):
+    """An answer that comes after a newer one changes nothing; one that does not come, or comes torn, is told in our words."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server)
+    page = context.new_page()
+    page.goto("/bench?scene=corner&line=exposure")
+    settle(page)
+    held = []
+    large = re.compile(r"/render/.*width=(?!192)")
+    page.route(large, lambda route: held.append(route) if "exposure=0.3" in route.request.url else route.continue_())
+    page.keyboard.press("ArrowRight")
+    page.wait_for_timeout(50)
+    assert len(held) == 1
+    page.keyboard.press("ArrowRight")
+    wanted = picture(page)
+    expect(page.locator(".line.here .shown")).to_have_text("+2/3")
+    with contextlib.suppress(Error):  # the browser has given it up
+        held[0].continue_()
+    page.wait_for_timeout(300)
+    assert picture(page) == wanted
+    page.unroute(large)
+    page.reload()
+    assert picture(page) == wanted
+    for answer in (lambda route: route.abort(), lambda route: route.fulfill(content_type="image/jpeg", body=b"torn")):
+        page.route(large, answer)
+        page.keyboard.press("ArrowRight")
+        expect(page.locator("#frame")).to_have_attribute("aria-busy", "false")
+        expect(page.get_by_role("status")).to_contain_text("The picture did not come. See whether")
+        assert page.locator("#picture").evaluate("(image) => image.complete && image.naturalWidth > 0")  # the last one stays
+        page.unroute(large)
+    context.close()
+
+
+def test_less_motion_is_honoured_and_paper_has_pictures_and_no_buttons(page):
+    page.emulate_media(reduced_motion="reduce")
+    page.goto("/wall?scene=loft&r=slip-1&r=slip-2")
+    settle(page)
+    moving = """() => [...document.querySelectorAll('*')].filter((e) => { const s = getComputedStyle(e);
+      return [...s.transitionDuration.split(','), ...s.animationDuration.split(',')].some((d) => parseFloat(d) > 0.01); }).length"""
+    assert page.evaluate(moving) == 0
+    page.emulate_media(media="print")
+    expect(page.locator(".top")).to_be_hidden()
+    expect(page.get_by_role("button", name="See")).to_be_hidden()
+    expect(page.locator(".column img").first).to_be_visible()
+    expect(page.locator(".column h2").first).to_be_visible()
+
+
+def test_a_backup_takes_the_place_of_what_is_here(page, tmp_path):
+    page.goto("/slips")
+    names = page.locator(".card h2").all_text_contents()
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="Make a backup").click()
+    saved = tmp_path / "backup.zip"
+    taken.value.save_as(saved)
+    page.get_by_role("link", name="Soot", exact=True).first.click()
+    page.locator("summary", has_text="Change").click()
+    page.get_by_role("button", name="Delete").click()
+    expect(page.locator(".card h2", has_text="Soot")).to_have_count(sum("Soot" in n for n in names) - 1)
+    page.get_by_role("link", name="Put a backup back").click()
+    accessible(page)
+    torn = {"name": "x.zip", "mimeType": "application/zip", "buffer": b"PK torn"}
+    page.locator("input[type=file][name=file]").set_input_files(torn)
+    page.get_by_label(re.compile("in the place of what is here")).check()
+    page.get_by_role("button", name="Put back").click()
+    expect(page.locator("main")).to_contain_text(re.compile("zip|backup"))
+    page.goto("/restore")
+    page.locator("input[type=file][name=file]").set_input_files(saved)
+    page.get_by_label(re.compile("in the place of what is here")).check()
+    page.get_by_role("button", name="Put back").click()
+    page.goto("/slips")
+    assert page.locator(".card h2").all_text_contents() == names
