@@ -5,14 +5,16 @@ import tomllib
 from concurrent.futures import ThreadPoolExecutor
 
 import colour
+import cv2
 import numpy as np
 import pytest
 
-from tests.builders import flat_scene
+from tests.builders import HERON, flat_scene, rendered
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import body
 from zesty_plum.core.colour.white import mired_and_duv
 from zesty_plum.core.develop import balance, sense
+from zesty_plum.core.measure.compare import difference, to_lab
 from zesty_plum.core.scenes import DATA
 
 EVERY = sorted(p.parent.name for p in DATA.glob("*/scene.toml"))
@@ -155,3 +157,50 @@ def test_many_may_look_at_one_scene_at_once():
         widths = list(pool.map(lambda w: scene.at_width(w).shape[1], asked))
     assert widths == asked
     assert len(scene._sizes) <= scene.KEPT_SIZES
+
+
+@pytest.mark.parametrize("scene_id", [s for s in scenes.index() if s != "corner"])
+def test_the_plate_is_a_part_of_the_frame(scene_id):
+    """Brought to the frame's pixels, the plate is found in it: by normalised cross-correlation, and in the same light."""
+    scene = scenes.load(scene_id)
+    shrink = scene.pixels.shape[1] / 6000  # the plate has the pixels of a frame 6000 across
+    plate = cv2.resize(scene.plate @ LUMINANCE, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
+    frame, plate = (np.log2(p + 0.01).astype(np.float32) for p in (scene.pixels @ LUMINANCE, plate))
+    found = cv2.matchTemplate(frame, plate, cv2.TM_CCOEFF_NORMED)
+    _, likeness, _, (x, y) = cv2.minMaxLoc(found)
+    assert likeness > 0.9
+    there = frame[y : y + plate.shape[0], x : x + plate.shape[1]]
+    assert np.median(there) == pytest.approx(np.median(plate), abs=0.1)  # stops
+    # And it is labelled alike.
+    mask = cv2.resize(scene.plate_mask, plate.shape[::-1], interpolation=cv2.INTER_NEAREST)
+    both = (mask > 0) & (scene.mask[y : y + plate.shape[0], x : x + plate.shape[1]] > 0)
+    assert (mask == scene.mask[y : y + plate.shape[0], x : x + plate.shape[1]])[both].mean() > 0.95
+
+
+@pytest.mark.parametrize("scene_id", scenes.index())
+def test_a_scene_shows_the_dials_that_it_is_good_for(scene_id):
+    """From one end of such a dial to the other the picture, or what it shows at 100 %, changes by what anybody sees."""
+    for dial in scenes.entry(scene_id).good_for:
+        values = HERON.dial(dial).values
+        ends = [values[0], values[-1]] if dial != "style" else ["plain", "ink"]
+        apart = 0.0
+        for detail in (False, True):
+            a, b = (rendered(scenes.load(scene_id), 360, detail=detail, **{dial: end}) for end in ends)
+            apart = max(apart, difference(to_lab(a), to_lab(b)).p95)
+        assert apart > 2.3, (scene_id, dial)  # a just noticeable difference of CIELAB (Mahy 1994)
+
+
+def test_skins_lie_where_measured_skins_lie_and_in_their_order():
+    """On their lit side, balanced by the light at the subject: hue angle between 25 and 85 degrees, and lighter skin is lighter."""
+    lightness = {}
+    for scene_id in ("painters", "boatyard", "workshop", "supper"):
+        scene = scenes.load(scene_id)
+        balanced = scene.pixels / (np.array(scenes.entry(scene_id).grey_card) / 0.18)
+        for region in (r for r in scene.regions if r.startswith("skin")):
+            inside = balanced[scene.mask == scene.regions[region]].astype(float)
+            xyz = np.percentile(inside, 80, 0) @ REC2020.matrix_RGB_to_XYZ.T
+            light, a, b = colour.XYZ_to_Lab(xyz, REC2020.whitepoint)
+            assert 25 < np.degrees(np.arctan2(b, a)) < 85, (scene_id, region)
+            lightness[scene_id, region] = light
+    dark, medium, light = (lightness["painters", f"skin_{k}"] for k in ("dark", "medium", "light"))
+    assert dark + 5 < medium < light
