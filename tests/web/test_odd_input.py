@@ -14,7 +14,8 @@ from zesty_plum.core.scenes import index
 SLOW = ("/bench/match", "/papers", "/take/picture", "/take/card", "/backup")
 KEYS = ["scene", "body", "line", "style", "slip", "than", "code", "width", "seed", "view", "written", "detail", "spot", "level",
         "r", "q", "sort", "after", "part", "standard", "bracket", "match", "graded", "turned", "zoom", "kind", "size", "input",
-        "offset", "n", "shape", "with", "name", "note", "intent", "from", "to", "kelvin", "shift_red", "exposure", "person"]  # fmt: skip
+        "offset", "n", "shape", "with", "name", "note", "intent", "from", "to", "kelvin", "shift_red", "exposure",
+        "person"]  # fmt: skip
 ODD = ["", "-1", "0", "1", "3", "99999999999999999999", "1e400", "nan", "-0", "½", "true", "../../etc", "%00", "<b>", "'--",
        "slip-1", "slip-1.1", "slip-99", "slip-0.0", "As shipped~heron-m2", "x~heron-m2~zz", "0.5,0.5", "9,9", "tag:", "grain>",
        "cards", "found", "linen", *index(), *bodies()]  # fmt: skip
