@@ -4,7 +4,14 @@ import sys
 
 from benchmarks import baking, judging, large, library, pressing, rendering, stages
 
-PARTS = {"rendering": rendering.run, "stages": stages.run, "baking": baking.run, "large": large.run, "judging": judging.run,
-         "pressing": pressing.run, "library": library.run}  # fmt: skip
+PARTS = {
+    "rendering": rendering.run,
+    "stages": stages.run,
+    "baking": baking.run,
+    "large": large.run,
+    "judging": judging.run,
+    "pressing": pressing.run,
+    "library": library.run,
+}
 for name in sys.argv[1:] or PARTS:
     PARTS[name]()

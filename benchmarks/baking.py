@@ -1,4 +1,5 @@
-"""How far the bake is from the formula it stands for, in CIEDE2000: styles as shipped and harsh looks in every scene."""
+"""How far the bake is from the formula it stands for, in CIEDE2000: styles as shipped and harsh
+looks in every scene."""
 
 import numpy as np
 
@@ -25,8 +26,11 @@ HARSH: list[dict[str, object]] = [
 ]
 
 
-def apart(scene_id: str, dials: dict[str, object], every: int = 4, size: int = FINE) -> tuple[float, float, float]:
-    """CIEDE2000 at the 99th percentile over the frame, its shadows, its full colours (0 where they are fewer than 100 pixels).
+def apart(
+    scene_id: str, dials: dict[str, object], every: int = 4, size: int = FINE
+) -> tuple[float, float, float]:
+    """CIEDE2000 at the 99th percentile over the frame, its shadows, its full colours (0 where they
+    are fewer than 100 pixels).
 
     `every` so manyth pixel is looked at; the table has `size` points a side.
     """
@@ -38,17 +42,31 @@ def apart(scene_id: str, dials: dict[str, object], every: int = 4, size: int = F
     table.bake(made, size).apply(baked, np.empty(baked.shape[:2], np.float32))
     away = ciede2000(linear_srgb_to_lab(srgb_decode(baked[0])), lab)
     parts = (lab[:, 0] > -1, lab[:, 0] < 20, np.hypot(lab[:, 1], lab[:, 2]) > 50)
-    frame, shadows, colours = (float(np.percentile(away[p], 99)) if p.sum() >= 100 else 0.0 for p in parts)
+    frame, shadows, colours = (
+        float(np.percentile(away[p], 99)) if p.sum() >= 100 else 0.0 for p in parts
+    )
     return frame, shadows, colours
 
 
 def run() -> None:
     """Print the mean over all, and the worst of each kind with where it is."""
-    kinds: dict[str, list[dict[str, object]]] = {"styles as shipped": [{"style": s} for s in styles()], "harsh looks": HARSH}
-    found = {kind: {(s, str(d)): apart(s, d) for d in looks for s in scenes.index()} for kind, looks in kinds.items()}
+    kinds: dict[str, list[dict[str, object]]] = {
+        "styles as shipped": [{"style": s} for s in styles()],
+        "harsh looks": HARSH,
+    }
+    found = {
+        kind: {(s, str(d)): apart(s, d) for d in looks for s in scenes.index()}
+        for kind, looks in kinds.items()
+    }
     everything = [a[0] for kind in found.values() for a in kind.values()]
-    row("bake against formula, 99th percentile, mean of all", f"CIEDE2000 {np.mean(everything):.2f}")
+    row(
+        "bake against formula, 99th percentile, mean of all", f"CIEDE2000 {np.mean(everything):.2f}"
+    )
     for kind, values in found.items():
         for k, part in enumerate(("frame", "shadows alone", "full colours alone")):
             scene_id, dials = max(values, key=lambda key: values[key][k])
-            row(f"  {kind}, {part}: worst", f"{values[scene_id, dials][k]:.2f}", f"{scene_id} {dials}")
+            row(
+                f"  {kind}, {part}: worst",
+                f"{values[scene_id, dials][k]:.2f}",
+                f"{scene_id} {dials}",
+            )

@@ -1,4 +1,5 @@
-"""Measuring, and moving a recipe to another body, against a large picture and against SciPy's differential evolution."""
+"""Measuring, and moving a recipe to another body, against a large picture and against SciPy's
+differential evolution."""
 
 import time
 from dataclasses import replace
@@ -23,11 +24,19 @@ def evolved(source: recipes.Recipe, camera) -> tuple[float, float]:
     search, dials = _Search(source.look, source.camera.sensor, camera), camera.dials
 
     def cost(at):
-        return search.cost({d.id: d.values[min(int(x), len(d.values) - 1)] for d, x in zip(dials, at, strict=True)})
+        return search.cost(
+            {d.id: d.values[min(int(x), len(d.values) - 1)] for d, x in zip(dials, at, strict=True)}
+        )
 
     begun = time.perf_counter()
     found = differential_evolution(
-        cost, [(0, len(d.values) - 1e-6) for d in dials], maxiter=GENERATIONS, popsize=4, seed=1, polish=False, tol=1e-6
+        cost,
+        [(0, len(d.values) - 1e-6) for d in dials],
+        maxiter=GENERATIONS,
+        popsize=4,
+        seed=1,
+        polish=False,
+        tol=1e-6,
     )
     return time.perf_counter() - begun, float(found.fun)
 
@@ -42,11 +51,17 @@ def run() -> None:
         return preview(develop(scene, look, HERON.sensor, WIDTH).pixels)
 
     more = (k * 1e-6 for k in range(10**6))  # looks that were never seen, as after a dial press
-    took = by_turns({
-        "large": lambda: fresh(replace(look, saturation=look.saturation + next(more))),
-        "measure": lambda: measure(scene, look, HERON.sensor, picture, plain),
-    })  # fmt: skip
-    row("all figures of a picture", f"{took['measure']:.0f} ms, {took['measure'] / took['large']:.2f} x large", "at most 1 x")
+    took = by_turns(
+        {
+            "large": lambda: fresh(replace(look, saturation=look.saturation + next(more))),
+            "measure": lambda: measure(scene, look, HERON.sensor, picture, plain),
+        }
+    )
+    row(
+        "all figures of a picture",
+        f"{took['measure']:.0f} ms, {took['measure'] / took['large']:.2f} x large",
+        "at most 1 x",
+    )
     source = recipes.make("Lamps", "heron-m2", {k: v for k, v in FULL.items() if k != "exposure"})
     for camera in bodies().values():
         if camera.id == HERON.id:
@@ -55,5 +70,13 @@ def run() -> None:
         made = translate(source, camera)
         ours = time.perf_counter() - begun
         theirs, cost = evolved(source, camera)
-        row(f"Heron M2 to {camera.name}", f"{ours:.1f} s, cost {made.mean + made.texture:.2f}", "about 3 s")
-        row("  by differential evolution", f"{theirs:.1f} s, cost {cost:.2f}: {theirs / ours:.1f} x the time", "at least 5 x")
+        row(
+            f"Heron M2 to {camera.name}",
+            f"{ours:.1f} s, cost {made.mean + made.texture:.2f}",
+            "about 3 s",
+        )
+        row(
+            "  by differential evolution",
+            f"{theirs:.1f} s, cost {cost:.2f}: {theirs / ours:.1f} x the time",
+            "at least 5 x",
+        )

@@ -1,4 +1,5 @@
-"""A 24-megapixel picture through the whole look, against the small one by pixel, and the memory it takes."""
+"""A 24-megapixel picture through the whole look, against the small one by pixel, and the memory it
+takes."""
 
 import resource
 import subprocess
@@ -22,27 +23,47 @@ def _megabytes() -> float:
 
 
 def measured() -> None:
-    """In a process of its own: milliseconds of the small and the large picture, megabytes that the large one adds."""
+    """In a process of its own: milliseconds of the small and the large picture, megabytes that the
+    large one adds."""
     cv2.setNumThreads(2)
     keep_freed()
     small, look = scenes.load("boatyard"), HERON.interpret(FULL)
     pixels = cv2.resize(small.pixels, (WIDE, TALL), interpolation=cv2.INTER_LINEAR)
-    large = Scene("large", "Large", np.ascontiguousarray(pixels), small.auto_light, small.card_light, small.ev100)
+    large = Scene(
+        "large",
+        "Large",
+        np.ascontiguousarray(pixels),
+        small.auto_light,
+        small.card_light,
+        small.ev100,
+    )
     develop(small, look, HERON.sensor, WIDTH)
     before = _megabytes()
     develop(large, look, HERON.sensor, WIDE)
     more = _megabytes() - before
     took = by_turns(
-        {"small": lambda: develop(small, look, HERON.sensor, WIDTH), "large": lambda: develop(large, look, HERON.sensor, WIDE)}, 5
+        {
+            "small": lambda: develop(small, look, HERON.sensor, WIDTH),
+            "large": lambda: develop(large, look, HERON.sensor, WIDE),
+        },
+        5,
     )
     print(took["small"], took["large"], more)
 
 
 def run() -> None:
     """Print the ratios."""
-    out = subprocess.run([sys.executable, "-W", "ignore", "-c", "from benchmarks.large import measured; measured()"],
-                         capture_output=True, text=True, check=True).stdout  # fmt: skip
+    out = subprocess.run(
+        [sys.executable, "-W", "ignore", "-c", "from benchmarks.large import measured; measured()"],
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout
     small, large, more = map(float, out.split())
     ratio = large / small * (WIDTH * WIDTH / 1.5) / (WIDE * TALL)
-    row("24 megapixels, whole look", f"{large / 1000:.2f} s, {ratio:.2f} x small by pixel", "at most 1.1 x")
+    row(
+        "24 megapixels, whole look",
+        f"{large / 1000:.2f} s, {ratio:.2f} x small by pixel",
+        "at most 1.1 x",
+    )
     row("24 megapixels, memory on top", f"{more:.0f} MB", "at most 700 MB")

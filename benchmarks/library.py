@@ -1,4 +1,5 @@
-"""The Wall from cold and from memory, bringing a thousand recipes in, and finding among ten thousand."""
+"""The Wall from cold and from memory, bringing a thousand recipes in, and finding among ten
+thousand."""
 
 import random
 import re
@@ -21,8 +22,20 @@ from zesty_plum.store import database, intake, shelf, slips
 from zesty_plum.web import create_app
 
 NOW, MANY, BROUGHT = "2026-10-03T18:00:00Z", 10_000, 1000
-WORDS = "slack tide kite weather soot lantern reed gannet rope fog wet slate harbour night pier loft dawn salt brine".split()  # noqa: SIM905
-QUERIES = ("", "tide", "grain>0 body:heron", "style:linen -ink", 'tag:"keep" lantern', "kelvin<4000", "zzz", "pier crew fog")
+WORDS = (  # noqa: SIM905
+    "slack tide kite weather soot lantern reed gannet rope fog wet slate harbour night "
+    "pier loft dawn salt brine"
+).split()
+QUERIES = (
+    "",
+    "tide",
+    "grain>0 body:heron",
+    "style:linen -ink",
+    'tag:"keep" lantern',
+    "kelvin<4000",
+    "zzz",
+    "pier crew fog",
+)
 
 
 def recipes(count: int, seed: int) -> list[Recipe]:
@@ -33,17 +46,30 @@ def recipes(count: int, seed: int) -> list[Recipe]:
         camera = dice.choice(cameras)
         dials = {d.id: dice.choice(d.values) for d in camera.dials if dice.random() < 0.4}
         note = " ".join(dice.choices(WORDS, k=8))
-        made.append(make(f"{dice.choice(WORDS).title()} {dice.choice(WORDS)} {k}", camera.id, dials, note=note, author="pier crew"))
+        made.append(
+            make(
+                f"{dice.choice(WORDS).title()} {dice.choice(WORDS)} {k}",
+                camera.id,
+                dials,
+                note=note,
+                author="pier crew",
+            )
+        )
     return made
 
 
 def _wall(client, fresh: int) -> tuple[float, float]:
     """Seconds for a Wall of four by two and its eight pictures, all new, and again from memory."""
-    codes = [f"R{k}~heron-m2~style=linen~shadows=1~shift_red={k - 2}~shift_blue={fresh % 13 - 6}" for k in range(4)]
+    codes = [
+        f"R{k}~heron-m2~style=linen~shadows=1~shift_red={k - 2}~shift_blue={fresh % 13 - 6}"
+        for k in range(4)
+    ]
 
     def hang() -> float:
         begun = time.perf_counter()
-        page = client.get("/wall", query_string={"r": codes, "scene": ["workshop", "painters"]}).text
+        page = client.get(
+            "/wall", query_string={"r": codes, "scene": ["workshop", "painters"]}
+        ).text
         assert page.count("/render/") == 8
         for url in re.findall(r'src="(/render/[^"]+)"', page):
             assert client.get(url.replace("&amp;", "&")).status_code == 200
@@ -65,13 +91,29 @@ def run() -> None:
         app = create_app(Path(folder) / "data")
         client = app.test_client()
         walls = [_wall(client, k) for k in range(9)][2:]
-        look, camera = make("L", "heron-m2", {"style": "linen", "shadows": 1}).look, bodies()["heron-m2"]
+        look, camera = (
+            make("L", "heron-m2", {"style": "linen", "shadows": 1}).look,
+            bodies()["heron-m2"],
+        )
         two = [scenes.load(s) for s in ("workshop", "painters")]
-        large = by_turns({"l": lambda: [preview(develop(s, look, camera.sensor, 960).pixels) for s in two]})["l"] / 2000
+        large = (
+            by_turns(
+                {"l": lambda: [preview(develop(s, look, camera.sensor, 960).pixels) for s in two]}
+            )["l"]
+            / 2000
+        )
         cold, warm = (statistics.median(w[k] for w in walls) for k in (0, 1))
         goal = 8 * large + 0.2
-        row("Wall of four by two, cold", f"{cold:.2f} s, {cold / goal:.2f} x (8 large + 0.2 s)", "at most 1 x")
-        row("Wall of four by two, from memory", f"{warm * 1000:.0f} ms, {warm / large:.2f} x one large", "at most 1 x")
+        row(
+            "Wall of four by two, cold",
+            f"{cold:.2f} s, {cold / goal:.2f} x (8 large + 0.2 s)",
+            "at most 1 x",
+        )
+        row(
+            "Wall of four by two, from memory",
+            f"{warm * 1000:.0f} ms, {warm / large:.2f} x one large",
+            "at most 1 x",
+        )
 
         path = app.config["DATABASE"]
         with closing(database.connect(path)) as db:
@@ -82,11 +124,22 @@ def run() -> None:
                         db.execute("INSERT INTO tag (slip, tag) VALUES (?, 'keep')", (slip_id,))
                         shelf.put(db, slip_id)
             for text in QUERIES:
-                took = by_turns({"page": lambda t=text: client.get("/slips", query_string={"q": t, "part": "found"}).data,
-                                 "find": lambda t=text: shelf.find(db, parse(t), most=60),
-                                 "plain": lambda t=text: _plain_search(db, t)}, rounds=7)  # fmt: skip
+                took = by_turns(
+                    {
+                        "page": lambda t=text: (
+                            client.get("/slips", query_string={"q": t, "part": "found"}).data
+                        ),
+                        "find": lambda t=text: shelf.find(db, parse(t), most=60),
+                        "plain": lambda t=text: _plain_search(db, t),
+                    },
+                    rounds=7,
+                )
                 name = f"search among {MANY:,}: {text or '(all)'}"
-                row(name, f"{took['page']:.0f} ms, {took['page'] / took['plain']:.2f} x plain Python", "at most 100 ms")
+                row(
+                    name,
+                    f"{took['page']:.0f} ms, {took['page'] / took['plain']:.2f} x plain Python",
+                    "at most 100 ms",
+                )
             first = by_turns({"page": lambda: client.get("/slips").data}, rounds=7)["page"]
             row(f"first page of {MANY:,} slips", f"{first:.0f} ms", "at most 100 ms")
 
@@ -101,6 +154,13 @@ def run() -> None:
             peer.execute("CREATE TABLE r (id INTEGER PRIMARY KEY, name TEXT, recipe TEXT)")
             begun = time.perf_counter()
             with peer:
-                peer.executemany("INSERT INTO r (name, recipe) VALUES (?, ?)", [(r.name, dumps(r)) for r in brought])
+                peer.executemany(
+                    "INSERT INTO r (name, recipe) VALUES (?, ?)",
+                    [(r.name, dumps(r)) for r in brought],
+                )
             bare = time.perf_counter() - begun
-        row(f"bringing in {BROUGHT:,} recipes", f"{ours:.2f} s, {ours / bare:.0f} x bare INSERTs", "at most 3 s")
+        row(
+            f"bringing in {BROUGHT:,} recipes",
+            f"{ours:.2f} s, {ours / bare:.0f} x bare INSERTs",
+            "at most 3 s",
+        )

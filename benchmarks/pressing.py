@@ -1,4 +1,5 @@
-"""A dial pressed in the browser: how long until the new picture stands, against the server's own time; and memory."""
+"""A dial pressed in the browser: how long until the new picture stands, against the server's own
+time; and memory."""
 
 import http.client
 import statistics
@@ -13,11 +14,18 @@ from playwright.sync_api import sync_playwright
 
 from benchmarks.timing import row
 
-FLAGS = ["--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
-         "--disable-dev-shm-usage"]  # fmt: skip
+FLAGS = [
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-dev-shm-usage",
+]
 PRESSES, HOUR = 56, 3000
 LISTEN = """() => { window.shown = []; document.addEventListener('plum:shown', (e) => {
-  window.shown.push([performance.now() - window.pressed, Number(/dur=([0-9.]+)/.exec(e.detail.server)[1])]); }); }"""
+  const server = Number(/dur=([0-9.]+)/.exec(e.detail.server)[1]);
+  window.shown.push([performance.now() - window.pressed, server]); }); }"""
 DIALS = [
     ("highlights", 13),
     ("shadows", 13),
@@ -46,7 +54,9 @@ def start(folder: str) -> tuple[subprocess.Popen, str, float]:
     """Start the demo; returns the process, its address, and seconds until the first page."""
     begun = time.perf_counter()
     process = subprocess.Popen(
-        [sys.executable, "-m", "zesty_plum", "demo", "--port", "0", "--data", folder], stdout=subprocess.PIPE, text=True
+        [sys.executable, "-m", "zesty_plum", "demo", "--port", "0", "--data", folder],
+        stdout=subprocess.PIPE,
+        text=True,
     )
     assert process.stdout is not None
     address = process.stdout.readline().split()[-1].rstrip("/")
@@ -66,13 +76,16 @@ def get(address: str, path: str) -> bytes:
 PRESS = """(key) => { window.shown.length = 0; window.pressed = performance.now();
   document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true })); }"""
 TRIP = """async () => { const begun = performance.now();
-  await (await fetch('/openapi.json', { cache: 'no-store' })).text(); return performance.now() - begun; }"""
+  await (await fetch('/openapi.json', { cache: 'no-store' })).text();
+  return performance.now() - begun; }"""
 
 
 # From choosing another line until every picture of its strip is there, looked at once a frame.
-FILLED = """(dial) => new Promise((done) => { const images = () => [...document.querySelectorAll('#strip img')];
+FILLED = """(dial) => new Promise((done) => {
+  const images = () => [...document.querySelectorAll('#strip img')];
   const old = new Set(images().map((i) => i.getAttribute('src'))), begun = performance.now();
-  const there = () => images().some((i) => !old.has(i.getAttribute('src'))) && images().every((i) => i.complete && i.naturalWidth);
+  const there = () => images().some((i) => !old.has(i.getAttribute('src'))) &&
+    images().every((i) => i.complete && i.naturalWidth);
   const look = () => (there() ? done(performance.now() - begun) : requestAnimationFrame(look));
   document.querySelector(`[data-dial=${dial}] .name`).click(); look(); })"""
 
@@ -85,13 +98,17 @@ def press(address: str) -> None:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         # Every dial begins at its low end and is stepped up in turn, so that no look is seen twice.
-        ends = "highlights=-3&shadows=-3&colour=-4&shift_red=-6&shift_blue=-6&sharpness=-4&noise_filter=0"
+        ends = (
+            "highlights=-3&shadows=-3&colour=-4&shift_red=-6&shift_blue=-6"
+            "&sharpness=-4&noise_filter=0"
+        )
         page.goto(f"{address}/bench?scene=workshop&line=style&style=linen&grain=1&{ends}")
         page.wait_for_load_state("networkidle")
         page.evaluate(LISTEN)
         trip = statistics.median(page.evaluate(TRIP) for _ in range(20))
         for k in range(PRESSES):
-            # Walk over the dials, so that every look is new; the strip has filled in before each press.
+            # Walk over the dials, so that every look is new; the strip has filled in before each
+            # press.
             dial = DIALS[k % len(DIALS)][0]
             filled.append(page.evaluate(FILLED, dial))
             page.locator(f"[data-dial={dial}] .name").click()
@@ -127,11 +144,16 @@ def run() -> None:
             press(address)
             for k in range(HOUR):
                 (dial, places), (other, more) = DIALS[k % len(DIALS)], DIALS[(k // 7) % len(DIALS)]
-                query = "&".join(f"{d}={v}" for d, v in {dial: k % min(places, 4), other: k % min(more, 3)}.items())
+                query = "&".join(
+                    f"{d}={v}"
+                    for d, v in {dial: k % min(places, 4), other: k % min(more, 3)}.items()
+                )
                 scene = ("boatyard", "workshop", "corner")[k % 3]
                 width, bias = 670 if k % 8 == 0 else 192, (0, 1, -1)[k % 3]
                 get(address, f"/render/{scene}.jpg?width={width}&exposure={bias}&seed={k}&{query}")
-            row(f"memory after {HOUR} pictures", f"{resident(process.pid):.0f} MB", "at most 400 MB")
+            row(
+                f"memory after {HOUR} pictures", f"{resident(process.pid):.0f} MB", "at most 400 MB"
+            )
         finally:
             process.terminate()
             process.wait()

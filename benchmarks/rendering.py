@@ -1,4 +1,5 @@
-"""The whole look on a picture against the bare minimum any such program does: table, two small blurs, JPEG."""
+"""The whole look on a picture against the bare minimum any such program does: table, two small
+blurs, JPEG."""
 
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
@@ -37,7 +38,8 @@ FULL = {
 
 
 def peer():
-    """OpenColorIO's 33-point table on two threads, two Gaussian blurs of 1.2 pixels, and the same JPEG encode."""
+    """OpenColorIO's 33-point table on two threads, two Gaussian blurs of 1.2 pixels, and the same
+    JPEG encode."""
     cube = np.random.default_rng(1).random((33, 33, 33, 3), np.float32)
     transform = ocio.Lut3DTransform(gridSize=33)
     transform.setInterpolation(ocio.INTERP_TETRAHEDRAL)
@@ -65,7 +67,11 @@ def ocio_of(table: tables.Table):
     grid = ocio.Lut3DTransform(gridSize=table.size)
     grid.setInterpolation(ocio.INTERP_TETRAHEDRAL)
     grid.setData(np.ascontiguousarray(table.cube[:, :3]).ravel())
-    return ocio.Config.CreateRaw().getProcessor(ocio.GroupTransform([line, grid])).getDefaultCPUProcessor()
+    return (
+        ocio.Config.CreateRaw()
+        .getProcessor(ocio.GroupTransform([line, grid]))
+        .getDefaultCPUProcessor()
+    )
 
 
 def run() -> None:
@@ -88,13 +94,26 @@ def run() -> None:
             return list(pool.map(lambda n: fresh({**FULL, "shadows": n / 2 - 2}, 192), range(9)))
 
         took = by_turns(
-            {"peer": whole, "table": table, "plain": lambda f=fresh: f({}), "full": lambda f=fresh: f(FULL), "strip": strip}
+            {
+                "peer": whole,
+                "table": table,
+                "plain": lambda f=fresh: f({}),
+                "full": lambda f=fresh: f(FULL),
+                "strip": strip,
+            }
         )
         row(f"{scene_id}: peer (table, two blurs, JPEG)", f"{took['peer']:.0f} ms")
-        row(f"{scene_id}: as shipped to JPEG", f"{took['plain']:.0f} ms, {took['plain'] / took['peer']:.2f} x peer")
+        row(
+            f"{scene_id}: as shipped to JPEG",
+            f"{took['plain']:.0f} ms, {took['plain'] / took['peer']:.2f} x peer",
+        )
         whole_look = f"{took['full']:.0f} ms, {took['full'] / took['peer']:.2f} x peer"
         row(f"{scene_id}: whole look, all stages, to JPEG", whole_look, "at most 2 x")
-        row(f"{scene_id}: strip of nine", f"{took['strip']:.0f} ms, {took['strip'] / took['full']:.2f} x large", "at most 1 x")
+        row(
+            f"{scene_id}: strip of nine",
+            f"{took['strip']:.0f} ms, {took['strip'] / took['full']:.2f} x large",
+            "at most 1 x",
+        )
 
     scene = scenes.load("workshop")
     made = make_point(scene, HERON.interpret(FULL), HERON.sensor)
@@ -107,19 +126,42 @@ def run() -> None:
         pixels = encoded.copy()
         list(pool.map(lambda rows: same.applyRGB(pixels[rows[0] : rows[-1] + 1]), halves))
 
-    took = by_turns({
-        "bake": lambda: tables.bake.__wrapped__(made, 33), "bake 17": lambda: tables.bake.__wrapped__(made, 17),
-        "ours": lambda: baked.apply(encoded.copy(), luma), "theirs": theirs,
-        "noise": lambda: reduce_noise.reduce_noise(encoded, 0.02, 2),
-        "bilateral": lambda: cv2.bilateralFilter(encoded, 5, 0.06, 3),
-        "whole": lambda: develop(scene, HERON.interpret(FULL), HERON.sensor, WIDTH),
-    })  # fmt: skip
-    against = f"{took['ours']:.1f} ms, {took['ours'] / took['theirs']:.2f} x OpenColorIO (ramp and cube)"
+    took = by_turns(
+        {
+            "bake": lambda: tables.bake.__wrapped__(made, 33),
+            "bake 17": lambda: tables.bake.__wrapped__(made, 17),
+            "ours": lambda: baked.apply(encoded.copy(), luma),
+            "theirs": theirs,
+            "noise": lambda: reduce_noise.reduce_noise(encoded, 0.02, 2),
+            "bilateral": lambda: cv2.bilateralFilter(encoded, 5, 0.06, 3),
+            "whole": lambda: develop(scene, HERON.interpret(FULL), HERON.sensor, WIDTH),
+        }
+    )
+    against = (
+        f"{took['ours']:.1f} ms, {took['ours'] / took['theirs']:.2f} x OpenColorIO (ramp and cube)"
+    )
     row("point stages, ramp and cube of 37", against, "at most 1.15 x")
-    bake = f"{took['bake']:.1f} ms, {took['bake'] / took['whole']:.2f} x large (a 17-cube {took['bake 17']:.1f} ms)"
+    bake = (
+        f"{took['bake']:.1f} ms, {took['bake'] / took['whole']:.2f} x large (a 17-cube "
+        f"{took['bake 17']:.1f} ms)"
+    )
     row("bake of a 33-cube", bake, "at most 0.5 x")
-    row("noise reduction", f"{took['noise']:.0f} ms, {took['noise'] / took['bilateral']:.2f} x bilateral", "at most 1.5 x")
+    row(
+        "noise reduction",
+        f"{took['noise']:.0f} ms, {took['noise'] / took['bilateral']:.2f} x bilateral",
+        "at most 1.5 x",
+    )
 
     labs = [to_lab(develop(scene, HERON.interpret(d), HERON.sensor, WIDTH)) for d in ({}, FULL)]
-    took = by_turns({"ours": lambda: ciede2000(*labs), "theirs": lambda: colour.delta_E(*labs, method="CIE 2000")}, 5)
-    row("CIEDE2000 map", f"{took['ours']:.0f} ms, {took['ours'] / took['theirs']:.2f} x colour-science", "at most 0.2 x")
+    took = by_turns(
+        {
+            "ours": lambda: ciede2000(*labs),
+            "theirs": lambda: colour.delta_E(*labs, method="CIE 2000"),
+        },
+        5,
+    )
+    row(
+        "CIEDE2000 map",
+        f"{took['ours']:.0f} ms, {took['ours'] / took['theirs']:.2f} x colour-science",
+        "at most 0.2 x",
+    )

@@ -19,9 +19,14 @@ def run() -> None:
     cv2.setNumThreads(2)
     keep_freed()
     scene, look, sensor = scenes.load("boatyard"), HERON.interpret(FULL), HERON.sensor
-    light, made = scene.at_width(WIDTH), pipeline.make_point(scene, HERON.interpret(FULL), HERON.sensor)
+    light, made = (
+        scene.at_width(WIDTH),
+        pipeline.make_point(scene, HERON.interpret(FULL), HERON.sensor),
+    )
     height = len(light)
-    way = pipeline._Way(scene, look, sensor, made, pipeline.exposure_of(scene, look, sensor), 0.0, WIDTH, 1, light)
+    way = pipeline._Way(
+        scene, look, sensor, made, pipeline.exposure_of(scene, look, sensor), 0.0, WIDTH, 1, light
+    )
     quiet = replace(way, look=replace(look, noise_filter=0.0, colour_filter=0.0))
     bare = replace(way, look=replace(look, clarity=0.0, sharpness=0.0))
     encoded, luma = way.encode(0, height), np.empty((height, WIDTH), np.float32)
@@ -30,17 +35,21 @@ def run() -> None:
     baked.apply(done, luma)
     picture = pipeline.develop(scene, look, sensor, WIDTH)
     base, all_rows = clarity.base(luma, WIDTH), slice(0, height)
-    took = by_turns({
-        "meter": lambda: pipeline.metered(scene, replace(look, metering="centre"), sensor),
-        "expose, sense, balance": lambda: quiet.encode(0, height),
-        "noise filter": lambda: way.encode(0, height),
-        "bake, beside the two above": lambda: tables.bake.__wrapped__(made),
-        "tone and colour": lambda: baked.apply(encoded.copy(), luma),
-        "clarity": lambda: clarity.clarify(luma.copy(), clarity.base(luma, WIDTH), look.clarity, 0, height),
-        "sharpness": lambda: detail.sharpen(luma.copy(), look.sharpness),
-        "grain, bytes, marks": lambda: bare.finish(done, luma, base, 0, all_rows, picture),
-        "JPEG": lambda: preview(picture.pixels),
-    })  # fmt: skip
+    took = by_turns(
+        {
+            "meter": lambda: pipeline.metered(scene, replace(look, metering="centre"), sensor),
+            "expose, sense, balance": lambda: quiet.encode(0, height),
+            "noise filter": lambda: way.encode(0, height),
+            "bake, beside the two above": lambda: tables.bake.__wrapped__(made),
+            "tone and colour": lambda: baked.apply(encoded.copy(), luma),
+            "clarity": lambda: clarity.clarify(
+                luma.copy(), clarity.base(luma, WIDTH), look.clarity, 0, height
+            ),
+            "sharpness": lambda: detail.sharpen(luma.copy(), look.sharpness),
+            "grain, bytes, marks": lambda: bare.finish(done, luma, base, 0, all_rows, picture),
+            "JPEG": lambda: preview(picture.pixels),
+        }
+    )
     took["noise filter"] -= took["expose, sense, balance"]
     whole = sum(took.values())
     for name, ms in took.items():

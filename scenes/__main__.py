@@ -1,7 +1,7 @@
 """Render sample scenes: python -m scenes [--draft] NAME...
 
-Each scene runs in a process of its own that is started again when the renderer dies; finished passes are kept
-under scenes/work/, so nothing is rendered twice.
+Each scene runs in a process of its own that is started again when the renderer dies; finished
+passes are kept under scenes/work/, so nothing is rendered twice.
 """
 
 import argparse
@@ -38,15 +38,23 @@ def render(name, draft):
     readings, pictures = readings * gain, {}
     for shot in (finish.frame(draft), finish.detail_plate(view, draft)):
         linear, ids, known = finish.render_shot(scene, people, view, shot, work)
-        pictures[shot.name] = (linear * gain, finish.label_mask(ids, known, program.REGIONS, linear * gain))
+        pictures[shot.name] = (
+            linear * gain,
+            finish.label_mask(ids, known, program.REGIONS, linear * gain),
+        )
         finish.look(linear * gain, work / f"{shot.name}.png", readings.sum(0))
     if not draft:
         files.write(name, program, pictures, readings)
     sizes = {k: int((pictures["frame"][1] == i).sum()) for i, k in enumerate(program.REGIONS, 1)}
     print(f"{name}: {files.measured_range(pictures['frame'][0]):.1f} stops, regions {sizes}")
     for light, reading in zip(program.LIGHTS, readings):
-        print("  {}: {:.0f} K, Duv {:.4f}, share {:.2f}".format(light["kind"], *files.colour_temperature(reading),
-                                                                 float(reading @ finish.LUMINANCE) / 0.18))  # fmt: skip
+        print(
+            "  {}: {:.0f} K, Duv {:.4f}, share {:.2f}".format(
+                light["kind"],
+                *files.colour_temperature(reading),
+                float(reading @ finish.LUMINANCE) / 0.18,
+            )
+        )
 
 
 def main():
@@ -67,7 +75,16 @@ def main():
     for k, name in enumerate(wanted, 1):
         print(f"{name} ({k} of {len(wanted)})", flush=True)
         for attempt in range(1, TRIES + 1):
-            command = [sys.executable, "-W", "ignore", "-m", "scenes", name, "--child", *(["--draft"] if args.draft else [])]
+            command = [
+                sys.executable,
+                "-W",
+                "ignore",
+                "-m",
+                "scenes",
+                name,
+                "--child",
+                *(["--draft"] if args.draft else []),
+            ]
             command += ["--attempt", str(attempt - 1)]
             ended = subprocess.run(command, cwd=HERE.parent).returncode
             if ended == 0:

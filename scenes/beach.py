@@ -1,4 +1,5 @@
-"""Kites over wet sand at low tide in hard sun: saturated cloth, a long clear sky, mirrors of water."""
+"""Kites over wet sand at low tide in hard sun: saturated cloth, a long clear sky, mirrors of
+water."""
 
 import numpy as np
 
@@ -18,10 +19,7 @@ GROUP = "sun"
 EV100 = 14.8
 MADE_OF = ["anny"]
 NEUTRAL_WITHIN = 9.0
-LIGHTS = [
-    {"kind": "sun", "emitters": ["light_sun"]},
-    {"kind": "sky", "emitters": ["light_sky"]},
-]
+LIGHTS = [{"kind": "sun", "emitters": ["light_sun"]}, {"kind": "sky", "emitters": ["light_sky"]}]
 REGIONS = {
     "sky": ["nothing"],
     "water": ["sea"],
@@ -39,25 +37,38 @@ SUN_BEARING, SUN_RISE = 118.0, 42.0
 
 
 def view():
-    return {"eye": np.array([0.0, EYE, 0.0]), "target": np.array([0.0, 24.0, -80.0]), "fov": 54.0, "aperture": 0.02,
-            "focus": np.array([-19.5, 12.0, -84.0]), "plate": np.array([6.2, 30.2, -50.0])}  # fmt: skip
+    return {
+        "eye": np.array([0.0, EYE, 0.0]),
+        "target": np.array([0.0, 24.0, -80.0]),
+        "fov": 54.0,
+        "aperture": 0.02,
+        "focus": np.array([-19.5, 12.0, -84.0]),
+        "plate": np.array([6.2, 30.2, -50.0]),
+    }
 
 
 def diamond(wide, tall, panels, seed):
-    """A diamond kite, bellied by the wind: (shape, colour) of each of its four panels, and its spars."""
+    """A diamond kite, bellied by the wind: (shape, colour) of each of its four panels, and its
+    spars."""
     parts = []
     corners = {"top": (0, 0.42), "left": (-0.5, 0.06), "right": (0.5, 0.06), "foot": (0, -0.58)}
-    for k, (a, b) in enumerate((("top", "left"), ("top", "right"), ("foot", "left"), ("foot", "right"))):
+    for k, (a, b) in enumerate(
+        (("top", "left"), ("top", "right"), ("foot", "left"), ("foot", "right"))
+    ):
         s, t = np.meshgrid(np.linspace(0, 1, 40), np.linspace(0, 1, 40))
         pa, pb = np.array(corners[a]), np.array(corners[b])
         edge = pa * (1 - t[..., None]) + pb * t[..., None]
         p = s[..., None] * edge + (1 - s[..., None]) * np.array([0, 0.06])
         creases = 0.006 * fractal(np.stack([s * 6, t * 6], -1), 3, seed + k)
         belly = 0.10 * np.sin(np.pi * s) * (0.4 + 0.6 * np.sin(np.pi * t)) + creases
-        parts.append((lattice(np.stack([p[..., 0] * wide, p[..., 1] * tall, -belly * wide], -1)), panels[k]))
+        parts.append(
+            (lattice(np.stack([p[..., 0] * wide, p[..., 1] * tall, -belly * wide], -1)), panels[k])
+        )
     spine = tube(np.array([[0, -0.60 * tall, 0.02], [0, 0, 0.03], [0, 0.44 * tall, 0.02]]), 0.06, 8)
     bow = np.linspace(-0.52, 0.52, 20)
-    spar = tube(np.stack([bow * wide, 0.06 * tall + 0 * bow, 0.03 - 0.25 * wide * bow**2], 1), 0.06, 8)
+    spar = tube(
+        np.stack([bow * wide, 0.06 * tall + 0 * bow, 0.03 - 0.25 * wide * bow**2], 1), 0.06, 8
+    )
     return parts, join([spine, spar])
 
 
@@ -66,7 +77,9 @@ def delta(wide, tall, seed):
     s, t = np.meshgrid(np.linspace(-1, 1, 80), np.linspace(0, 1, 40))
     x = s * (0.04 + 0.96 * t) * wide / 2
     y = tall * (1 - t) * (1 - 0.25 * np.abs(s)) - tall * 0.25 * t * (1 - np.abs(s))
-    belly = 0.10 * wide * np.sin(np.pi * np.abs(s)) * t + 0.01 * wide * fractal(np.stack([s * 4, t * 5], -1), 3, seed)
+    belly = 0.10 * wide * np.sin(np.pi * np.abs(s)) * t + 0.01 * wide * fractal(
+        np.stack([s * 4, t * 5], -1), 3, seed
+    )
     return lattice(np.stack([x, y, -belly], -1))
 
 
@@ -75,19 +88,75 @@ def ripstop(rgb):
     y, x = np.mgrid[0:128, 0:128]
     grid = ((x % 16 < 2) | (y % 16 < 2)).astype(float)
     base = np.array(rgb) * (1 - 0.12 * grid)[..., None]
-    return {"type": "principledthin", "base_color": picture(np.clip(base, 0.003, 0.9), scale=(14, 14)), "roughness": 0.45,
-            "diff_trans": 0.75, "eta": 1.35, "spec_trans": 0.0}  # fmt: skip
+    return {
+        "type": "principledthin",
+        "base_color": picture(np.clip(base, 0.003, 0.9), scale=(14, 14)),
+        "roughness": 0.45,
+        "diff_trans": 0.75,
+        "eta": 1.35,
+        "spec_trans": 0.0,
+    }
 
 
-RED, BLUE, YELLOW, WHITE = (0.62, 0.022, 0.018), (0.018, 0.075, 0.46), (0.80, 0.50, 0.015), (0.80, 0.80, 0.79)
-GREEN, MAGENTA, ORANGE, TEAL = (0.02, 0.30, 0.06), (0.50, 0.02, 0.20), (0.75, 0.20, 0.012), (0.01, 0.28, 0.30)
+RED, BLUE, YELLOW, WHITE = (
+    (0.62, 0.022, 0.018),
+    (0.018, 0.075, 0.46),
+    (0.80, 0.50, 0.015),
+    (0.80, 0.80, 0.79),
+)
+GREEN, MAGENTA, ORANGE, TEAL = (
+    (0.02, 0.30, 0.06),
+    (0.50, 0.02, 0.20),
+    (0.75, 0.20, 0.012),
+    (0.01, 0.28, 0.30),
+)
 FLOWN = [  # right, height, ahead, kind, wide, tall, tilt, turn, panels
-    (6.5, 29.5, 50, "diamond", 12.5, 14.5, -24, 16, [("red", RED), ("yellow", YELLOW), ("yellow", YELLOW), ("red", RED)]),
-    (-21, 45, 92, "diamond", 13, 15, -26, -14, [("blue", BLUE), ("white", WHITE), ("white", WHITE), ("blue", BLUE)]),
+    (
+        6.5,
+        29.5,
+        50,
+        "diamond",
+        12.5,
+        14.5,
+        -24,
+        16,
+        [("red", RED), ("yellow", YELLOW), ("yellow", YELLOW), ("red", RED)],
+    ),
+    (
+        -21,
+        45,
+        92,
+        "diamond",
+        13,
+        15,
+        -26,
+        -14,
+        [("blue", BLUE), ("white", WHITE), ("white", WHITE), ("blue", BLUE)],
+    ),
     (33, 53, 105, "delta", 22, 11, -34, 20, [("magenta", MAGENTA)]),
     (-46, 62, 150, "delta", 24, 12, -38, -10, [("orange", ORANGE)]),
-    (17, 82, 190, "diamond", 16, 18, -30, 6, [("teal", TEAL), ("green", GREEN), ("teal", TEAL), ("green", GREEN)]),
-    (82, 70, 240, "diamond", 15, 17, -30, -12, [("yellow", YELLOW), ("yellow", YELLOW), ("red", RED), ("red", RED)]),
+    (
+        17,
+        82,
+        190,
+        "diamond",
+        16,
+        18,
+        -30,
+        6,
+        [("teal", TEAL), ("green", GREEN), ("teal", TEAL), ("green", GREEN)],
+    ),
+    (
+        82,
+        70,
+        240,
+        "diamond",
+        15,
+        17,
+        -30,
+        -12,
+        [("yellow", YELLOW), ("yellow", YELLOW), ("red", RED), ("red", RED)],
+    ),
 ]
 
 
@@ -105,48 +174,103 @@ def kites(frame, scene):
         else:
             parts = [(delta(wide, tall, k), panels[0])]
         for shape, key in parts:
-            cut.setdefault(key, []).append(frame.set(shape, right, height, ahead, turn=turn, tilt=tilt))
+            cut.setdefault(key, []).append(
+                frame.set(shape, right, height, ahead, turn=turn, tilt=tilt)
+            )
         # A tail with bows, blown to the left and down.
         t = np.linspace(0, 1, 90)
         foot = frame.at(right, height - (0.55 if kind == "diamond" else 0.2) * tall, ahead)
         sway = 0.55 * np.sin(t * 9 + k) * t
-        tail = foot + np.stack([sway - 7 * t**1.3, 2.2 * t**2 - 11 * t, 1.5 * t + 0.6 * np.sin(t * 7)], 1) * (wide / 13)
+        tail = foot + np.stack(
+            [sway - 7 * t**1.3, 2.2 * t**2 - 11 * t, 1.5 * t + 0.6 * np.sin(t * 7)], 1
+        ) * (wide / 13)
         cords.append(tube(tail, 0.035, 6))
         for j, at in enumerate(range(14, 90, 13)):
             s, v = np.meshgrid(np.linspace(-1, 1, 13), np.linspace(-1, 1, 5))
-            bow = np.stack([0.75 * s, 0.42 * v * np.abs(s) + 0.05, 0.15 * np.sin(2 * s + j)], -1) * (wide / 13)
+            bow = np.stack(
+                [0.75 * s, 0.42 * v * np.abs(s) + 0.05, 0.15 * np.sin(2 * s + j)], -1
+            ) * (wide / 13)
             turned = place(lattice(bow), tail[at], (25 * np.sin(j + k), 40 * j, 18 * np.cos(j)))
             cut.setdefault(panels[j % len(panels)], []).append(turned)
     for (name, rgb), shapes in cut.items():
-        scene[f"kite_{name}"] = mesh(join(shapes), cloths.setdefault(rgb, ripstop(rgb)), f"kite_{name}")
-    scene["spars"], scene["tails"] = mesh(join(spars), spar, "spars"), mesh(join(cords), cord, "tails")
+        scene[f"kite_{name}"] = mesh(
+            join(shapes), cloths.setdefault(rgb, ripstop(rgb)), f"kite_{name}"
+        )
+    scene["spars"], scene["tails"] = (
+        mesh(join(spars), spar, "spars"),
+        mesh(join(cords), cord, "tails"),
+    )
 
 
 def line(frame, hand, right, height, ahead):
     t = np.linspace(0, 1, 80)[:, None]
-    path = hand * (1 - t) + frame.at(right, height, ahead) * t - np.array([0, 10.0, 0]) * t * (1 - t)
+    path = (
+        hand * (1 - t) + frame.at(right, height, ahead) * t - np.array([0, 10.0, 0]) * t * (1 - t)
+    )
     return tube(path, 0.035, 6)
 
 
-PULL = {"upperarm01.L": (-62, 0, -46), "lowerarm01.L": (-38, 0, 0), "upperarm01.R": (-58, 0, 44), "lowerarm01.R": (-46, 0, 0),
-        "spine04": (-7, 0, 0), "head": (-16, 0, 0), "upperleg01.L": (-14, 0, -3), "upperleg01.R": (12, 0, 5),
-        "lowerleg01.R": (10, 0, 0), **curl("L", 42), **curl("R", 42)}  # fmt: skip
-POINT = {**ARMS_DOWN, "upperarm01.R": (-104, 34, 0), "head": (-12, 8, 0),
-         "upperleg01.L": (-6, 0, -4), "upperleg01.R": (4, 0, 4)}  # fmt: skip
+PULL = {
+    "upperarm01.L": (-62, 0, -46),
+    "lowerarm01.L": (-38, 0, 0),
+    "upperarm01.R": (-58, 0, 44),
+    "lowerarm01.R": (-46, 0, 0),
+    "spine04": (-7, 0, 0),
+    "head": (-16, 0, 0),
+    "upperleg01.L": (-14, 0, -3),
+    "upperleg01.R": (12, 0, 5),
+    "lowerleg01.R": (10, 0, 0),
+    **curl("L", 42),
+    **curl("R", 42),
+}
+POINT = {
+    **ARMS_DOWN,
+    "upperarm01.R": (-104, 34, 0),
+    "head": (-12, 8, 0),
+    "upperleg01.L": (-6, 0, -4),
+    "upperleg01.R": (4, 0, 4),
+}
 
 
 def people(frame, scene):
     """Two at the near kite, others far along the water."""
-    flier = Figure(6, tuple(frame.at(-19.5, 0, 84)), facing=148, bends=PULL, jacket=(0.60, 0.42, 0.02), trousers=(0.035, 0.05,
-                                                                                                                  0.11),
-                   cap=None, hair=(0.05, 0.03, 0.018), melanin=0.05)  # fmt: skip
-    helper = Figure(8, tuple(frame.at(-29.0, 0, 88)), facing=60, sex="male", scale=1.04, bends=POINT, jacket=(0.42, 0.43, 0.42),
-                    trousers=(0.20, 0.13, 0.07), cap=(0.35, 0.03, 0.03), melanin=0.16, slope=1.7,
-                    ancestry={"african": 0.8, "caucasian": 0.2})  # fmt: skip
+    flier = Figure(
+        6,
+        tuple(frame.at(-19.5, 0, 84)),
+        facing=148,
+        bends=PULL,
+        jacket=(0.60, 0.42, 0.02),
+        trousers=(0.035, 0.05, 0.11),
+        cap=None,
+        hair=(0.05, 0.03, 0.018),
+        melanin=0.05,
+    )
+    helper = Figure(
+        8,
+        tuple(frame.at(-29.0, 0, 88)),
+        facing=60,
+        sex="male",
+        scale=1.04,
+        bends=POINT,
+        jacket=(0.42, 0.43, 0.42),
+        trousers=(0.20, 0.13, 0.07),
+        cap=(0.35, 0.03, 0.03),
+        melanin=0.16,
+        slope=1.7,
+        ancestry={"african": 0.8, "caucasian": 0.2},
+    )
     scene.update(figure(flier, "flier"))
     scene.update(figure(helper, "helper"))
-    for k, (right, ahead, rgb) in enumerate(((40, 190, (0.3, 0.05, 0.05)), (-66, 260, (0.4, 0.38, 0.3)))):
-        who = Figure(20 + k, tuple(frame.at(right, -0.35, ahead)), facing=40 * k, bends=PULL if k == 0 else ARMS_DOWN, jacket=rgb)
+    for k, (right, ahead, rgb) in enumerate(
+        ((40, 190, (0.3, 0.05, 0.05)), (-66, 260, (0.4, 0.38, 0.3)))
+    ):
+        who = Figure(
+            20 + k,
+            tuple(frame.at(right, -0.35, ahead)),
+            facing=40 * k,
+            bends=PULL if k == 0 else ARMS_DOWN,
+            jacket=rgb,
+        )
         scene.update(figure(who, f"far{k}"))
 
 
@@ -156,7 +280,9 @@ def shore(frame, scene):
     x, z = np.meshgrid(np.linspace(-size / 2, size / 2, 500), np.linspace(-size + 40, 40, 500))
     ripple = 0.05 * np.sin(z * 2.6 + 3 * fractal(np.stack([x / 12, z / 12], -1), 2, 5))
     y = 0.5 * fractal(np.stack([x / 60, z / 60], -1), 3, 3) + ripple - 0.25
-    material = wet_ground((0.30, 0.235, 0.155), (0.105, 0.082, 0.056), size, 4, cell=30.0, share=0.10, pixels=2600)
+    material = wet_ground(
+        (0.30, 0.235, 0.155), (0.105, 0.082, 0.056), size, 4, cell=30.0, share=0.10, pixels=2600
+    )
     scene["sand"] = mesh(lattice(np.stack([x, y, z], -1), flip=True), material, "sand")
     far = sea(330, 60000, 900, 0.5, 40, 8, 5, rows=500, columns=500, eye=EYE, finest=3.0)
     scene["sea"] = mesh(far, water((0.012, 0.045, 0.055), 0.10), "sea")
@@ -166,9 +292,13 @@ def shore(frame, scene):
         v = v * (1 + 0.15 * fractal(v * 1.2 + 5 * k, 3, k))[:, None] * [1, 0.55, 0.8]
         ahead = rng.uniform(19, 70)
         at = frame.at(rng.uniform(-0.45, 0.45) * ahead, 0.1, ahead)
-        stones[k % 3].append(place((v, f, uv), at, (0, rng.uniform(0, 360), 0), rng.uniform(0.15, 0.75)))
+        stones[k % 3].append(
+            place((v, f, uv), at, (0, rng.uniform(0, 360), 0), rng.uniform(0.15, 0.75))
+        )
     for k, grey in enumerate((0.10, 0.18, 0.30)):
-        scene[f"stone{k}"] = mesh(join(stones[k]), surface({"type": "uniform", "value": grey}, 0.6, 0.3), f"stone{k}")
+        scene[f"stone{k}"] = mesh(
+            join(stones[k]), surface({"type": "uniform", "value": grey}, 0.6, 0.3), f"stone{k}"
+        )
 
 
 def make(folder):
@@ -179,8 +309,18 @@ def make(folder):
     shore(frame, scene)
     kites(frame, scene)
     people(frame, scene)
-    strings = [line(frame, frame.at(-17.0, 13.5, 79), 6.5, 29, 50), line(frame, frame.at(40, 15, 188), 33, 53, 105)]
-    scene["lines"] = mesh(join(strings), both_sides(surface(colour(0.7, 0.68, 0.6), 0.7, 0.3)), "lines")
+    strings = [
+        line(frame, frame.at(-17.0, 13.5, 79), 6.5, 29, 50),
+        line(frame, frame.at(40, 15, 188), 33, 53, 105),
+    ]
+    scene["lines"] = mesh(
+        join(strings), both_sides(surface(colour(0.7, 0.68, 0.6), 0.7, 0.3)), "lines"
+    )
     scene["light_sky"] = panorama_light(clear_sky(SUN_BEARING, SUN_RISE), 1.0)
     scene["light_sun"] = sun(look["eye"], SUN_BEARING, SUN_RISE)
-    return scene, [], look, (frame.at(-24, 13, 60), -frame.ahead + 0.8 * towards(SUN_BEARING, SUN_RISE))
+    return (
+        scene,
+        [],
+        look,
+        (frame.at(-24, 13, 60), -frame.ahead + 0.8 * towards(SUN_BEARING, SUN_RISE)),
+    )

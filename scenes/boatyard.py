@@ -1,4 +1,5 @@
-"""Boatyard: an old boatbuilder beside a red clinker hull under flat cloud, hulls in blue and yellow on a rusty rack."""
+"""Boatyard: an old boatbuilder beside a red clinker hull under flat cloud, hulls in blue and yellow
+on a rusty rack."""
 
 import itertools
 
@@ -29,17 +30,55 @@ REGIONS = {
     "subject": ["person0_jumper", "person0_collar", "person0_hair", "person0_beard"],
 }
 ELDER = Person(
-    seed=11, sex="male", ancestry={"caucasian": 1.0}, age=0.55, yaw=-10, pitch=-3, roll=4,
-    targets=[("head/head-age-incr", 0.35), ("head/head-rectangular", 0.3), ("nose/nose-hump-incr", 0.4),
-             ("nose/nose-volume-incr", 0.2), ("eyes/l-eye-bag-incr", 0.5), ("eyes/r-eye-bag-incr", 0.5),
-             ("mouth/mouth-laugh-lines-in", 0.4), ("eyes/l-eye-height2-incr", 0.4), ("eyes/r-eye-height2-incr", 0.35),
-             ("eyes/l-eye-height1-incr", 0.3), ("eyes/r-eye-height1-incr", 0.3), *smile(0.45, 0.3), *uneven(1.2)],
-    melanin=(0.010, 0.115), redness=1.35, freckles=260, moles=6, wrinkles=1.0, lip_blood=0.26,
-    lip_melanin=0.05, under_eye=1.3, brow_width=1.1, brow_hairs=520, brow_colour=(0.18, 0.155, 0.13), lashes=0.5,
-    lash_colour=(0.09, 0.07, 0.055), beard_hairs=15000, beard_length=0.05, grey=0.72, vellus=0, hair="swept", hairs=24000,
-    hair_length=0.42, receding=0.06, eumelanin=0.30, pheomelanin=0.15, iris=((0.10, 0.13, 0.15), (0.06, 0.06, 0.05)),
-    sclera=(0.50, 0.44, 0.40), jumper=(0.045, 0.07, 0.13),
-)  # fmt: skip
+    seed=11,
+    sex="male",
+    ancestry={"caucasian": 1.0},
+    age=0.55,
+    yaw=-10,
+    pitch=-3,
+    roll=4,
+    targets=[
+        ("head/head-age-incr", 0.35),
+        ("head/head-rectangular", 0.3),
+        ("nose/nose-hump-incr", 0.4),
+        ("nose/nose-volume-incr", 0.2),
+        ("eyes/l-eye-bag-incr", 0.5),
+        ("eyes/r-eye-bag-incr", 0.5),
+        ("mouth/mouth-laugh-lines-in", 0.4),
+        ("eyes/l-eye-height2-incr", 0.4),
+        ("eyes/r-eye-height2-incr", 0.35),
+        ("eyes/l-eye-height1-incr", 0.3),
+        ("eyes/r-eye-height1-incr", 0.3),
+        *smile(0.45, 0.3),
+        *uneven(1.2),
+    ],
+    melanin=(0.010, 0.115),
+    redness=1.35,
+    freckles=260,
+    moles=6,
+    wrinkles=1.0,
+    lip_blood=0.26,
+    lip_melanin=0.05,
+    under_eye=1.3,
+    brow_width=1.1,
+    brow_hairs=520,
+    brow_colour=(0.18, 0.155, 0.13),
+    lashes=0.5,
+    lash_colour=(0.09, 0.07, 0.055),
+    beard_hairs=15000,
+    beard_length=0.05,
+    grey=0.72,
+    vellus=0,
+    hair="swept",
+    hairs=24000,
+    hair_length=0.42,
+    receding=0.06,
+    eumelanin=0.30,
+    pheomelanin=0.15,
+    iris=((0.10, 0.13, 0.15), (0.06, 0.06, 0.05)),
+    sclera=(0.50, 0.44, 0.40),
+    jumper=(0.045, 0.07, 0.13),
+)
 
 BEARING = np.radians(-20)
 AHEAD = np.array([np.sin(BEARING), -0.008, np.cos(BEARING)])
@@ -60,7 +99,14 @@ def hull_section(s, v):
     sheer = 6.0 + 3.4 * np.clip(s - 0.25, 0, 1) ** 2 / 0.56
     flare = 0.30 + 0.70 * np.clip((s - 0.45) / 0.55, 0, 1)
     out = np.sin(v * np.pi / 2) ** (0.75 + 0.6 * flare)
-    return np.stack([x, keel + (sheer - keel) * (1 - np.cos(v * np.pi / 2)) ** (1.15 - 0.3 * flare), half * out], -1)
+    return np.stack(
+        [
+            x,
+            keel + (sheer - keel) * (1 - np.cos(v * np.pi / 2)) ** (1.15 - 0.3 * flare),
+            half * out,
+        ],
+        -1,
+    )
 
 
 BERTH = {"right": -16.5, "ahead": 46, "turn": -20}
@@ -85,12 +131,16 @@ def hull(frame, scene):
     inner = hull_section(s, np.ones_like(s))
     far = inner * [1, 1, -1]
     deck = lattice(np.stack([inner - [0, 0.5, 0], far - [0, 0.5, 0]]))
-    scene["hull_deck"] = mesh(frame.set(deck, **BERTH), {"type": "twosided", "b": wood}, "hull_deck")
+    scene["hull_deck"] = mesh(
+        frame.set(deck, **BERTH), {"type": "twosided", "b": wood}, "hull_deck"
+    )
 
 
 def green(frame, scene):
     rng = np.random.default_rng(5)
-    leaves = Leaves([(0.34, 0.50, 0.20), (0.55, 0.68, 0.26), (0.22, 0.36, 0.16), (0.70, 0.66, 0.22)])
+    leaves = Leaves(
+        [(0.34, 0.50, 0.20), (0.55, 0.68, 0.26), (0.22, 0.36, 0.16), (0.70, 0.66, 0.22)]
+    )
     n = 9000
     right = rng.uniform(-2, 26, n)
     crest = 7.9 + 0.9 * np.sin(right * 0.55) + 0.7 * np.sin(right * 1.37 + 1) - 0.10 * right
@@ -102,8 +152,12 @@ def green(frame, scene):
     x = np.linspace(-4, 28, 60)
     top = 6.2 + 0.9 * np.sin(x * 0.55) + 0.5 * np.sin(x * 1.37 + 1) - 0.10 * x
     wall = np.stack([np.stack([x, np.full_like(x, -9), 0 * x], 1), np.stack([x, top, 0 * x], 1)])
-    scene["hedge_core"] = mesh(frame.set(lattice(wall), ahead=70), {"type": "twosided", "b": dark}, "hedge_core")
-    for k, (rgb, count) in enumerate((((0.22, 0.24, 0.07), 900), ((0.34, 0.29, 0.12), 700), ((0.14, 0.21, 0.06), 700))):
+    scene["hedge_core"] = mesh(
+        frame.set(lattice(wall), ahead=70), {"type": "twosided", "b": dark}, "hedge_core"
+    )
+    for k, (rgb, count) in enumerate(
+        (((0.22, 0.24, 0.07), 900), ((0.34, 0.29, 0.12), 700), ((0.14, 0.21, 0.06), 700))
+    ):
         side = np.r_[rng.uniform(-9, -3.2, count // 2), rng.uniform(3.0, 11, count - count // 2)]
         roots = np.stack([frame.at(r, -3.0, a) for r, a in zip(side, rng.uniform(27, 38, count))])
         blades = reeds(roots, rng.uniform(5.5, 8.2, count), rng)
@@ -111,53 +165,98 @@ def green(frame, scene):
 
 
 def others(frame, scene):
-    """Two dinghies keel up on a rack of rusty pipe, a winch as rusty, a grey petrol can on a stand."""
+    """Two dinghies keel up on a rack of rusty pipe, a winch as rusty, a grey petrol can on a
+    stand."""
     wood = both_sides(surface(colour(0.24, 0.16, 0.10), 0.6, 0.4))
     y, x = np.mgrid[0:400, 0:400] / 40.0
     scale = fractal(np.stack([x * 2, y * 2], -1), 5, 4)
     rust = np.array([0.23, 0.075, 0.025]) * (1 + 0.7 * scale)[..., None]
     iron = both_sides(bumpy(scale, 0.05, surface(picture(np.clip(rust, 0.01, 0.9)), 0.85, 0.3)))
     insides, rails, pipes = [], [], []
-    for k, (right, height, ahead, turn, rgb) in enumerate(((12.4, 5.3, 50, 22, (0.025, 0.10, 0.30)),
-                                                           (21.5, 7.3, 63, 14, (0.58, 0.37, 0.03)))):  # fmt: skip
+    for k, (right, height, ahead, turn, rgb) in enumerate(
+        ((12.4, 5.3, 50, 22, (0.025, 0.10, 0.30)), (21.5, 7.3, 63, 14, (0.58, 0.37, 0.03)))
+    ):
         outside, inside, rail = (place(shape, turn=(180, 0, 0)) for shape in dinghy(24, 9.5, 4.4))
         where = {"right": right, "height": height, "ahead": ahead, "turn": turn, "tilt": 4 - 7 * k}
         worn = smoothstep(fractal(np.stack([x, 3 * y], -1), 5, k + 2), 0.30, 0.36)[..., None]
-        coat = np.array(rgb) * (1 + 0.15 * fractal(np.stack([x * 2, y * 2], -1), 3, k + 6))[..., None]
-        paint = picture(np.clip(coat * (1 - worn) + np.array([0.24, 0.19, 0.14]) * worn, 0.004, 0.9))
-        scene[f"boat_out{k}"] = mesh(frame.set(outside, **where), both_sides(surface(paint, 0.42, 0.45)), f"boat_out{k}")
+        coat = (
+            np.array(rgb) * (1 + 0.15 * fractal(np.stack([x * 2, y * 2], -1), 3, k + 6))[..., None]
+        )
+        paint = picture(
+            np.clip(coat * (1 - worn) + np.array([0.24, 0.19, 0.14]) * worn, 0.004, 0.9)
+        )
+        scene[f"boat_out{k}"] = mesh(
+            frame.set(outside, **where), both_sides(surface(paint, 0.42, 0.45)), f"boat_out{k}"
+        )
         insides.append(frame.set(inside, **where))
         rails.append(frame.set(rail, **where))
         for along in (-7.4, 4.0):
             bar = np.array([[along, -5.4, -7.0], [along, -5.4, 7.0]])
             posts = [np.array([[along, -9.4 - height, z], [along, 1.1, z]]) for z in (-6.2, 6.2)]
-            pipes += [frame.set(tube(np.linspace(*path, 12), 0.24, 14), right, height, ahead, turn=turn) for path in (bar, *posts)]
+            pipes += [
+                frame.set(tube(np.linspace(*path, 12), 0.24, 14), right, height, ahead, turn=turn)
+                for path in (bar, *posts)
+            ]
     scene["boat_in"] = mesh(join(insides), wood, "boat_in")
     scene["boat_rail"] = mesh(join(rails), wood, "boat_rail")
     drum = place(
-        lathe([(0, -1.9), (1.7, -1.85), (1.7, -1.6), (0.8, -1.5), (0.75, 1.5), (1.7, 1.6), (1.7, 1.85), (0, 1.9)], 48),
+        lathe(
+            [
+                (0, -1.9),
+                (1.7, -1.85),
+                (1.7, -1.6),
+                (0.8, -1.5),
+                (0.75, 1.5),
+                (1.7, 1.6),
+                (1.7, 1.85),
+                (0, 1.9),
+            ],
+            48,
+        ),
         turn=(0, 0, 90),
     )
     frame_ = [place(box((0.4, 4.4, 2.6), 0.06), (side * 2.2, -3.4, 0)) for side in (-1, 1)]
     pipes.append(frame.set(join([drum, *frame_]), 6.6, -1.4, 27.0, turn=28))
     scene["iron"] = mesh(join(pipes), iron, "iron")
-    scene["jerry"] = mesh(frame.set(join(petrol_can()), 4.75, 1.9, 25.5, turn=-24), grey_paint(), "jerry")
-    scene["stand"] = mesh(frame.set(box((3.4, 11.3, 3.0), 0.1), 4.6, -9.4, 25.5, turn=-12), wood, "stand")
+    scene["jerry"] = mesh(
+        frame.set(join(petrol_can()), 4.75, 1.9, 25.5, turn=-24), grey_paint(), "jerry"
+    )
+    scene["stand"] = mesh(
+        frame.set(box((3.4, 11.3, 3.0), 0.1), 4.6, -9.4, 25.5, turn=-12), wood, "stand"
+    )
 
 
 def petrol_can():
-    """A pressed can 26 centimetres high: three handles across its shoulders, a cap, a cross pressed into each side."""
+    """A pressed can 26 centimetres high: three handles across its shoulders, a cap, a cross pressed
+    into each side."""
     body, depth = box((2.0, 2.6, 1.1), 0.24), 0.55
     v, f, uv = body
-    across = np.minimum(np.abs(v[:, 0] / 1.0 - (v[:, 1] - 1.3) / 1.3), np.abs(v[:, 0] / 1.0 + (v[:, 1] - 1.3) / 1.3))
-    inside = (np.abs(v[:, 0]) < 0.8) & (np.abs(v[:, 1] - 1.3) < 1.0) & (np.abs(v[:, 2]) > 0.9 * depth)
-    v = v - np.stack([0 * across, 0 * across, np.sign(v[:, 2]) * 0.05 * np.exp(-((across / 0.16) ** 2)) * inside], 1)
+    across = np.minimum(
+        np.abs(v[:, 0] / 1.0 - (v[:, 1] - 1.3) / 1.3), np.abs(v[:, 0] / 1.0 + (v[:, 1] - 1.3) / 1.3)
+    )
+    inside = (
+        (np.abs(v[:, 0]) < 0.8) & (np.abs(v[:, 1] - 1.3) < 1.0) & (np.abs(v[:, 2]) > 0.9 * depth)
+    )
+    v = v - np.stack(
+        [
+            0 * across,
+            0 * across,
+            np.sign(v[:, 2]) * 0.05 * np.exp(-((across / 0.16) ** 2)) * inside,
+        ],
+        1,
+    )
     handles = []
     for z in (-0.36, 0.0, 0.36):
-        path = np.array([[-0.75, 2.5, z], [-0.70, 2.88, z], [-0.2, 2.98, z], [0.3, 2.96, z], [0.42, 2.5, z]])
+        path = np.array(
+            [[-0.75, 2.5, z], [-0.70, 2.88, z], [-0.2, 2.98, z], [0.3, 2.96, z], [0.42, 2.5, z]]
+        )
         t = np.linspace(0, 4, 60)
-        handles.append(tube(np.stack([np.interp(t, range(5), path[:, k]) for k in range(3)], 1), 0.075, 12))
-    cap = place(lathe([(0.30, 0), (0.30, 0.32), (0.26, 0.38), (0, 0.40)], 40), (0.76, 2.48, 0), (0, 0, -18))
+        handles.append(
+            tube(np.stack([np.interp(t, range(5), path[:, k]) for k in range(3)], 1), 0.075, 12)
+        )
+    cap = place(
+        lathe([(0.30, 0), (0.30, 0.32), (0.26, 0.38), (0, 0.40)], 40), (0.76, 2.48, 0), (0, 0, -18)
+    )
     return [(v, f, uv), *handles, cap]
 
 
@@ -165,10 +264,16 @@ def grey_paint():
     """Grey enamel, scratched and dulled in patches."""
     y, x = np.mgrid[0:500, 0:500] / 100.0
     patch = fractal(np.stack([x, y], -1), 5, 9)
-    scratch = np.clip(1 - np.abs(fractal(np.stack([x * 0.7, y * 5], -1), 3, 10)) * 40, 0, 1) * smoothstep(patch, 0.0, 0.4)
-    grey = np.clip(0.20 + 0.025 * patch + 0.10 * scratch - 0.08 * smoothstep(patch, 0.42, 0.5), 0.03, 0.6)
+    scratch = np.clip(
+        1 - np.abs(fractal(np.stack([x * 0.7, y * 5], -1), 3, 10)) * 40, 0, 1
+    ) * smoothstep(patch, 0.0, 0.4)
+    grey = np.clip(
+        0.20 + 0.025 * patch + 0.10 * scratch - 0.08 * smoothstep(patch, 0.42, 0.5), 0.03, 0.6
+    )
     rough = picture(np.clip(0.48 + 0.2 * patch, 0.3, 0.8), raw=True)
-    return both_sides(bumpy(patch - scratch, 0.01, surface(picture(np.repeat(grey[..., None], 3, 2)), rough, 0.4)))
+    return both_sides(
+        bumpy(patch - scratch, 0.01, surface(picture(np.repeat(grey[..., None], 3, 2)), rough, 0.4))
+    )
 
 
 def make(folder):
@@ -185,7 +290,10 @@ def make(folder):
     scene["light_sky"] = panorama_light(overcast(), 1.0)
     scene["ground"] = {
         "type": "rectangle",
-        "to_world": mi.ScalarTransform4f().translate([0, -9.4, 0]).rotate([1, 0, 0], -90).scale([400, 400, 1]),
+        "to_world": mi.ScalarTransform4f()
+        .translate([0, -9.4, 0])
+        .rotate([1, 0, 0], -90)
+        .scale([400, 400, 1]),
         "bsdf": {"type": "diffuse", "reflectance": colour(0.19, 0.18, 0.165)},
     }
     return scene, [person], look, (head + AHEAD * 1.5, AHEAD + [0, 0.35, 0])

@@ -1,9 +1,19 @@
-"""The kitchen garden behind the reed bed: cabbages, marigolds and foxgloves with the afternoon sun behind them."""
+"""The kitchen garden behind the reed bed: cabbages, marigolds and foxgloves with the afternoon sun
+behind them."""
 
 import numpy as np
 
 from .kit.noise import cells, fractal, smoothstep, texture_grid
-from .kit.plants import cabbage, cabbage_leaf, foxglove, foxglove_bell, gather, marigold, measured, thin
+from .kit.plants import (
+    cabbage,
+    cabbage_leaf,
+    foxglove,
+    foxglove_bell,
+    gather,
+    marigold,
+    measured,
+    thin,
+)
 from .kit.props import Boards, Frame, Leaves, ball, grass_material, reeds
 from .kit.render import both_sides, bumpy, colour, mesh, panorama_light, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, tube
@@ -35,35 +45,85 @@ SUN_BEARING, SUN_RISE = 28.0, 30.0
 
 
 def view():
-    return {"eye": np.array([0.0, 6.4, 14.0]), "target": np.array([0.0, 4.35, 0.0]), "fov": 48.0, "aperture": 0.10,
-            "focus": np.array([1.6, 4.0, 1.2]), "plate": np.array([-3.4, 1.35, 1.5]), "depth": 9}  # fmt: skip
+    return {
+        "eye": np.array([0.0, 6.4, 14.0]),
+        "target": np.array([0.0, 4.35, 0.0]),
+        "fov": 48.0,
+        "aperture": 0.10,
+        "focus": np.array([1.6, 4.0, 1.2]),
+        "plate": np.array([-3.4, 1.35, 1.5]),
+        "depth": 9,
+    }
 
 
 def beds(frame, scene):
     rng = np.random.default_rng(3)
     plants = []
-    for k, (x, z) in enumerate(((-5.2, 3.8), (-2.4, 5.4), (-6.6, -0.6), (-3.4, 0.9), (-0.6, 2.6), (-7.8, 5.6))):
+    for k, (x, z) in enumerate(
+        ((-5.2, 3.8), (-2.4, 5.4), (-6.6, -0.6), (-3.4, 0.9), (-0.6, 2.6), (-7.8, 5.6))
+    ):
         plants.append((cabbage(20 + k), (x, 0.05, z), rng.uniform(0, 360), rng.uniform(0.85, 1.12)))
     for k in range(26):
-        x, z = (rng.uniform(0.6, 7.5), rng.uniform(2.2, 6.8)) if k < 17 else (rng.uniform(-9, 9), rng.uniform(-9, -3))
-        plants.append((marigold(50 + k, rng.uniform(1.9, 3.1)), (x, 0, z), rng.uniform(0, 360), 1.0))
-    for k, (x, z, tall) in enumerate(((1.9, 0.8, 9.4), (3.6, -0.9, 8.4), (5.6, 0.5, 7.4), (0.2, -2.6, 8.8), (-1.9, -5.5, 8.2),
-                                      (7.4, -4.0, 9.0), (-6.4, -7.5, 8.6), (4.6, -7.5, 8.8))):  # fmt: skip
+        x, z = (
+            (rng.uniform(0.6, 7.5), rng.uniform(2.2, 6.8))
+            if k < 17
+            else (rng.uniform(-9, 9), rng.uniform(-9, -3))
+        )
+        plants.append(
+            (marigold(50 + k, rng.uniform(1.9, 3.1)), (x, 0, z), rng.uniform(0, 360), 1.0)
+        )
+    for k, (x, z, tall) in enumerate(
+        (
+            (1.9, 0.8, 9.4),
+            (3.6, -0.9, 8.4),
+            (5.6, 0.5, 7.4),
+            (0.2, -2.6, 8.8),
+            (-1.9, -5.5, 8.2),
+            (7.4, -4.0, 9.0),
+            (-6.4, -7.5, 8.6),
+            (4.6, -7.5, 8.8),
+        )
+    ):
         plants.append((foxglove(80 + k, tall), (x, 0, z), 0, 1.0))
-    materials = {"cabbage": cabbage_leaf(), "foxglove": foxglove_bell(), "herb": thin(measured(42, 0.58), 0.5, 0.75),
-                 "marigold": thin(colour(0.80, 0.33, 0.008), 0.5, 0.7), "marigold_deep": thin(colour(0.70, 0.13, 0.008), 0.5,
-                                                                                              0.7)}  # fmt: skip
+    materials = {
+        "cabbage": cabbage_leaf(),
+        "foxglove": foxglove_bell(),
+        "herb": thin(measured(42, 0.58), 0.5, 0.75),
+        "marigold": thin(colour(0.80, 0.33, 0.008), 0.5, 0.7),
+        "marigold_deep": thin(colour(0.70, 0.13, 0.008), 0.5, 0.7),
+    }
     gather(scene, plants, materials)
 
 
 def pail():
-    """A bucket: tapered wall with two pressed rings and a rolled rim, ears, and its handle let down in front."""
-    wall = [(0, 0.06), (0.78, 0.06), (0.80, 0.0), (0.83, 0.02), (0.84, 0.12), (0.92, 1.02), (0.945, 1.06), (0.94, 1.12),
-            (0.97, 1.5), (0.995, 1.54), (0.99, 1.60), (1.03, 2.05), (1.07, 2.09), (1.075, 2.13), (1.05, 2.16), (1.02, 2.13),
-            (0.90, 0.9), (0.82, 0.14), (0, 0.12)]  # fmt: skip
+    """A bucket: tapered wall with two pressed rings and a rolled rim, ears, and its handle let down
+    in front."""
+    wall = [
+        (0, 0.06),
+        (0.78, 0.06),
+        (0.80, 0.0),
+        (0.83, 0.02),
+        (0.84, 0.12),
+        (0.92, 1.02),
+        (0.945, 1.06),
+        (0.94, 1.12),
+        (0.97, 1.5),
+        (0.995, 1.54),
+        (0.99, 1.60),
+        (1.03, 2.05),
+        (1.07, 2.09),
+        (1.075, 2.13),
+        (1.05, 2.16),
+        (1.02, 2.13),
+        (0.90, 0.9),
+        (0.82, 0.14),
+        (0, 0.12),
+    ]
     ears = [place(box((0.10, 0.34, 0.44), 0.03), (side * 1.06, 1.78, 0)) for side in (-1, 1)]
     t = np.linspace(0, np.pi, 80)
-    bow = np.stack([1.14 * np.cos(t), 1.94 - 1.18 * np.sin(t), 0.42 * np.sin(t) ** 0.5 + 0.75 * np.sin(t)], 1)
+    bow = np.stack(
+        [1.14 * np.cos(t), 1.94 - 1.18 * np.sin(t), 0.42 * np.sin(t) ** 0.5 + 0.75 * np.sin(t)], 1
+    )
     return [lathe(rounded(wall, 5), 140), *ears, tube(bow, 0.035, 10)]
 
 
@@ -77,7 +137,9 @@ def zinc():
     rough = np.clip(0.36 + 0.10 * crystal + 0.25 * bloom, 0.2, 0.8)
     rgb = picture(np.repeat(np.clip(grey, 0.02, 0.9)[..., None], 3, 2), scale=(2, 1))
     relief = 0.5 * fractal(p * 1.3, 3, 33) + 0.12 * crystal
-    return bumpy(relief, 0.02, surface(rgb, picture(rough, raw=True, scale=(2, 1)), 0.5, metallic=0.4))
+    return bumpy(
+        relief, 0.02, surface(rgb, picture(rough, raw=True, scale=(2, 1)), 0.5, metallic=0.4)
+    )
 
 
 def ground(scene):
@@ -88,13 +150,21 @@ def ground(scene):
     t = texture_grid(1400, 1400, 74, 80)
     crumbs = fractal(t * 2.5, 4, 5)
     rgb = np.array([0.085, 0.060, 0.042]) * (1 + 0.35 * crumbs)[..., None]
-    soil = bumpy(crumbs + 0.6 * fractal(t * 9, 2, 6), 0.03, surface(picture(np.clip(rgb, 0.004, 0.9)), 0.95, 0.15))
+    soil = bumpy(
+        crumbs + 0.6 * fractal(t * 9, 2, 6),
+        0.03,
+        surface(picture(np.clip(rgb, 0.004, 0.9)), 0.95, 0.15),
+    )
     scene["soil"] = mesh(lattice(np.stack([x, y, z], -1), flip=True), both_sides(soil), "soil")
-    scene["can"] = mesh(place(join(pail()), (-0.55, 0.1, 0.9), (1.5, 34, -2.5)), both_sides(zinc()), "can")
+    scene["can"] = mesh(
+        place(join(pail()), (-0.55, 0.1, 0.9), (1.5, 34, -2.5)), both_sides(zinc()), "can"
+    )
     v, f, uv = ball(1.0)
     slab = v * (1 + 0.08 * fractal(v * 1.4, 3, 4))[:, None] * [2.0, 0.35, 1.3]
     scene["slab"] = mesh(
-        place((slab, f, uv), (-1.9, 0.15, 2.3)), both_sides(surface({"type": "uniform", "value": 0.22}, 0.8, 0.3)), "slab"
+        place((slab, f, uv), (-1.9, 0.15, 2.3)),
+        both_sides(surface({"type": "uniform", "value": 0.22}, 0.8, 0.3)),
+        "slab",
     )
 
 
@@ -102,19 +172,25 @@ def behind(frame, scene):
     rng = np.random.default_rng(9)
     for k, rgb in enumerate(((0.24, 0.27, 0.08), (0.36, 0.31, 0.13))):
         roots = np.stack([rng.uniform(-26, 26, 900), np.zeros(900), rng.uniform(-32, -17, 900)], 1)
-        scene[f"reed{k}"] = mesh(reeds(roots, rng.uniform(7, 11.5, 900), rng), grass_material(rgb), f"reed{k}")
+        scene[f"reed{k}"] = mesh(
+            reeds(roots, rng.uniform(7, 11.5, 900), rng), grass_material(rgb), f"reed{k}"
+        )
     rails = Boards(30, 0.9, 0.25, 140, kinds=2, tint=(0.26, 0.22, 0.18), weather=0.8)
     for x, y in ((-15, 2.4), (15, 2.5), (-15, 4.6), (15, 4.7)):
         rails.lay(lambda shape, at=(x, y): place(shape, (at[0], at[1], -13.0)), rng)
     posts = Boards(6.2, 0.8, 0.5, 150, kinds=2, tint=(0.26, 0.22, 0.18), weather=0.8)
     for x in np.arange(-27, 28, 9.0):
-        posts.lay(lambda shape, at=x: place(shape, (at, 3.0, -13.3), (0, 0, 90 + rng.normal(0, 1.5))), rng)
+        posts.lay(
+            lambda shape, at=x: place(shape, (at, 3.0, -13.3), (0, 0, 90 + rng.normal(0, 1.5))), rng
+        )
     rails.into(scene, "fence_rail")
     posts.into(scene, "fence_post")
     leaves = Leaves([(0.34, 0.50, 0.20), (0.55, 0.68, 0.26), (0.22, 0.36, 0.16)])
     n = 5000
     x = rng.uniform(-48, 48, n)
-    spots = np.stack([x, (6.5 + 2 * np.sin(x * 0.22)) * rng.beta(2, 1, n), rng.uniform(-52, -44, n)], 1)
+    spots = np.stack(
+        [x, (6.5 + 2 * np.sin(x * 0.22)) * rng.beta(2, 1, n), rng.uniform(-52, -44, n)], 1
+    )
     for k, (shape, material) in enumerate(leaves.scatter(spots, rng.uniform(1.0, 2.0, n), rng)):
         scene[f"hedge{k}"] = mesh(shape, material, f"hedge{k}")
 

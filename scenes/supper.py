@@ -1,4 +1,5 @@
-"""Supper in the hall: fluorescent tubes overhead, white LED lamps on the tables, night in the windows."""
+"""Supper in the hall: fluorescent tubes overhead, white LED lamps on the tables, night in the
+windows."""
 
 import colour as science
 import numpy as np
@@ -37,41 +38,118 @@ REGIONS = {
 }
 
 COOK = Person(
-    seed=61, sex="female", ancestry={"caucasian": 0.4, "african": 0.3, "asian": 0.3}, age=0.5, yaw=14, pitch=4, roll=-5, vellus=900,
-    targets=[("head/head-round", 0.35), ("head/head-fat-incr", 0.15), ("nose/nose-volume-incr", 0.1),
-             ("mouth/mouth-scale-horiz-incr", 0.2),
-             ("mouth/mouth-laugh-lines-in", 0.35), ("eyes/l-eye-bag-incr", 0.3), ("eyes/r-eye-bag-incr", 0.3),
-             ("eyes/l-eye-height2-incr", 0.3), ("eyes/r-eye-height2-incr", 0.3), ("eyes/l-eye-height1-incr", 0.25),
-             ("eyes/r-eye-height1-incr", 0.25), *smile(0.5, 0.25), *uneven(1.0)],
-    melanin=(0.07, 0.28), melanin_slope=2.0, redness=1.1, freckles=60, moles=6, wrinkles=0.5, lip_blood=0.5, lip_melanin=0.1,
+    seed=61,
+    sex="female",
+    ancestry={"caucasian": 0.4, "african": 0.3, "asian": 0.3},
+    age=0.5,
+    yaw=14,
+    pitch=4,
+    roll=-5,
+    vellus=900,
+    targets=[
+        ("head/head-round", 0.35),
+        ("head/head-fat-incr", 0.15),
+        ("nose/nose-volume-incr", 0.1),
+        ("mouth/mouth-scale-horiz-incr", 0.2),
+        ("mouth/mouth-laugh-lines-in", 0.35),
+        ("eyes/l-eye-bag-incr", 0.3),
+        ("eyes/r-eye-bag-incr", 0.3),
+        ("eyes/l-eye-height2-incr", 0.3),
+        ("eyes/r-eye-height2-incr", 0.3),
+        ("eyes/l-eye-height1-incr", 0.25),
+        ("eyes/r-eye-height1-incr", 0.25),
+        *smile(0.5, 0.25),
+        *uneven(1.0),
+    ],
+    melanin=(0.07, 0.28),
+    melanin_slope=2.0,
+    redness=1.1,
+    freckles=60,
+    moles=6,
+    wrinkles=0.5,
+    lip_blood=0.5,
+    lip_melanin=0.1,
     brow_width=0.9,
-    brow_hairs=430, brow_colour=(0.03, 0.022, 0.018), lash_colour=(0.012, 0.01, 0.008), eumelanin=1.0, pheomelanin=0.1, cap=(0.06,
-                                                                                                                             0.16,
-                                                                                                                             0.12),
-    jumper=(0.34, 0.05, 0.05), collar=5.55, collar_bulge=0.08, at=(-2.5, 0.0, 0.0), facing=14,
-)  # fmt: skip
+    brow_hairs=430,
+    brow_colour=(0.03, 0.022, 0.018),
+    lash_colour=(0.012, 0.01, 0.008),
+    eumelanin=1.0,
+    pheomelanin=0.1,
+    cap=(0.06, 0.16, 0.12),
+    jumper=(0.34, 0.05, 0.05),
+    collar=5.55,
+    collar_bulge=0.08,
+    at=(-2.5, 0.0, 0.0),
+    facing=14,
+)
 
 GUEST = Person(
-    seed=67, sex="male", ancestry={"caucasian": 1.0}, age=0.25, yaw=-20, pitch=2, roll=4, vellus=0,
-    targets=[("head/head-rectangular", 0.25), ("nose/nose-hump-incr", 0.2), ("head/head-oval", 0.2), ("eyes/l-eye-height2-incr",
-                                                                                                      0.35),
-             ("eyes/r-eye-height2-incr", 0.35), ("eyes/l-eye-height1-incr", 0.25), ("eyes/r-eye-height1-incr", 0.25),
-             ("mouth/mouth-scale-horiz-incr", 0.1), ("chin/chin-width-incr", 0.15), *smile(0.7, 0.3), *uneven(1.1)],
-    melanin=(0.010, 0.10), redness=1.45, freckles=240, moles=4, lip_blood=0.4, lip_melanin=0.05, brow_hairs=500, brow_width=1.05,
-    brow_colour=(0.13, 0.08, 0.04), lash_colour=(0.05, 0.035, 0.02), lashes=0.7, beard_hairs=6000, beard_length=0.028,
-    hair="swept", hairs=26000,
-    hair_length=0.40, eumelanin=0.95, pheomelanin=0.18, iris=((0.10, 0.14, 0.17), (0.07, 0.08, 0.06)), garment="smock",
-    cap=(0.34, 0.22, 0.05), jumper=(0.22, 0.26, 0.30), collar=5.5, at=(2.7, -0.45, -1.5), facing=-14,
-)  # fmt: skip
+    seed=67,
+    sex="male",
+    ancestry={"caucasian": 1.0},
+    age=0.25,
+    yaw=-20,
+    pitch=2,
+    roll=4,
+    vellus=0,
+    targets=[
+        ("head/head-rectangular", 0.25),
+        ("nose/nose-hump-incr", 0.2),
+        ("head/head-oval", 0.2),
+        ("eyes/l-eye-height2-incr", 0.35),
+        ("eyes/r-eye-height2-incr", 0.35),
+        ("eyes/l-eye-height1-incr", 0.25),
+        ("eyes/r-eye-height1-incr", 0.25),
+        ("mouth/mouth-scale-horiz-incr", 0.1),
+        ("chin/chin-width-incr", 0.15),
+        *smile(0.7, 0.3),
+        *uneven(1.1),
+    ],
+    melanin=(0.010, 0.10),
+    redness=1.45,
+    freckles=240,
+    moles=4,
+    lip_blood=0.4,
+    lip_melanin=0.05,
+    brow_hairs=500,
+    brow_width=1.05,
+    brow_colour=(0.13, 0.08, 0.04),
+    lash_colour=(0.05, 0.035, 0.02),
+    lashes=0.7,
+    beard_hairs=6000,
+    beard_length=0.028,
+    hair="swept",
+    hairs=26000,
+    hair_length=0.40,
+    eumelanin=0.95,
+    pheomelanin=0.18,
+    iris=((0.10, 0.14, 0.17), (0.07, 0.08, 0.06)),
+    garment="smock",
+    cap=(0.34, 0.22, 0.05),
+    jumper=(0.22, 0.26, 0.30),
+    collar=5.5,
+    at=(2.7, -0.45, -1.5),
+    facing=-14,
+)
 
 
 def lamp(name, strength):
-    """A CIE illuminant's power at `WAVELENGTHS`, lines kept by averaging, 1 at 560 nm times `strength`."""
+    """A CIE illuminant's power at `WAVELENGTHS`, lines kept by averaging, 1 at 560 nm times
+    `strength`."""
     table = science.SDS_ILLUMINANTS[name].copy()
-    fine = table.interpolate(science.SpectralShape(375, 785, 1)) if table.shape.interval != 1 else table
+    fine = (
+        table.interpolate(science.SpectralShape(375, 785, 1))
+        if table.shape.interval != 1
+        else table
+    )
     values = np.array(
         [
-            np.mean([fine[float(w + d)] if fine.shape.start <= w + d <= fine.shape.end else 0 for d in range(-5, 6)])
+            np.mean(
+                [
+                    fine[float(w + d)] if fine.shape.start <= w + d <= fine.shape.end else 0
+                    for d in range(-5, 6)
+                ]
+            )
             for w in WAVELENGTHS
         ]
     )
@@ -79,11 +157,25 @@ def lamp(name, strength):
 
 
 def view():
-    return {"eye": np.array([0.1, 7.0, 18.5]), "target": np.array([0.15, 5.35, 0.0]), "fov": 28.0, "aperture": 0.08, "depth": 8}
+    return {
+        "eye": np.array([0.1, 7.0, 18.5]),
+        "target": np.array([0.15, 5.35, 0.0]),
+        "fov": 28.0,
+        "aperture": 0.08,
+        "depth": 8,
+    }
 
 
 def bowl():
-    outer = [(0, 0.0), (0.45, 0.0), (0.5, 0.05), (0.85, 0.30), (1.05, 0.62), (1.10, 0.66), (1.06, 0.67)]
+    outer = [
+        (0, 0.0),
+        (0.45, 0.0),
+        (0.5, 0.05),
+        (0.85, 0.30),
+        (1.05, 0.62),
+        (1.10, 0.66),
+        (1.06, 0.67),
+    ]
     inner = [(1.0, 0.60), (0.8, 0.32), (0.45, 0.12), (0, 0.10)]
     return lathe(rounded(outer + inner), 96)
 
@@ -99,14 +191,33 @@ def table(frame, scene):
     bowls = [place(bowl(), (x, high, z)) for x, z in ((-2.5, 2.7), (2.9, 2.6))]
     glaze = surface(colour(0.72, 0.71, 0.68), 0.12, 0.55, clearcoat=0.3, clearcoat_gloss=0.95)
     scene["bowl"] = mesh(join(bowls), both_sides(glaze), "bowl")
-    soups = [place(lathe([(0, 0.45), (0.5, 0.452), (0.9, 0.46)], 64), (x, high, z)) for x, z in ((-2.5, 2.7), (2.9, 2.6))]
+    soups = [
+        place(lathe([(0, 0.45), (0.5, 0.452), (0.9, 0.46)], 64), (x, high, z))
+        for x, z in ((-2.5, 2.7), (2.9, 2.6))
+    ]
     x, y = np.meshgrid(np.linspace(0, 10, 300), np.linspace(0, 10, 300))
     bits = fractal(np.stack([x, y], -1), 4, 3)
     rgb = np.array([0.42, 0.14, 0.03]) * (1 + 0.5 * bits)[..., None]
-    scene["soup"] = mesh(join(soups), both_sides(surface(picture(np.clip(rgb, 0.01, 0.9)), 0.15, 0.5)), "soup")
-    tray = lathe([(0, 0.02), (1.5, 0.02), (1.62, 0.10), (1.72, 0.26), (1.76, 0.27), (1.74, 0.22), (1.6, 0.04), (0, 0.0)], 96)
+    scene["soup"] = mesh(
+        join(soups), both_sides(surface(picture(np.clip(rgb, 0.01, 0.9)), 0.15, 0.5)), "soup"
+    )
+    tray = lathe(
+        [
+            (0, 0.02),
+            (1.5, 0.02),
+            (1.62, 0.10),
+            (1.72, 0.26),
+            (1.76, 0.27),
+            (1.74, 0.22),
+            (1.6, 0.04),
+            (0, 0.0),
+        ],
+        96,
+    )
     scene["tray"] = mesh(
-        place(tray, (0.15, high, 3.3)), both_sides(surface({"type": "uniform", "value": 0.45}, 0.35, 0.5, metallic=0.2)), "tray"
+        place(tray, (0.15, high, 3.3)),
+        both_sides(surface({"type": "uniform", "value": 0.45}, 0.35, 0.5, metallic=0.2)),
+        "tray",
     )
     fruit = [
         ("apple", apple(7), (-0.45, 3.1), (-10, 20, 8), 0.42),
@@ -120,14 +231,22 @@ def table(frame, scene):
             made = place(shape, (at[0], high + 0.03 - low, at[1]), turn, size)
             scene[f"{name}{k}"] = mesh(made, material, f"{name}{k}")
     for k, (x, z, turn) in enumerate(((-4.0, 2.5, 200), (4.4, 2.2, 30))):
-        for j, (shape, material) in enumerate(mug(rim=((0.012, 0.022, 0.075), (0.12, 0.012, 0.01))[k], seed=3 + k)):
-            scene[f"mug{k}{j}"] = mesh(place(shape, (x, high, z), (0, turn, 0), 0.95), material, f"mug{k}{j}")
+        for j, (shape, material) in enumerate(
+            mug(rim=((0.012, 0.022, 0.075), (0.12, 0.012, 0.01))[k], seed=3 + k)
+        ):
+            scene[f"mug{k}{j}"] = mesh(
+                place(shape, (x, high, z), (0, turn, 0), 0.95), material, f"mug{k}{j}"
+            )
     v, f, uv = ball(1.0)
     loaf = v * (1 + 0.03 * fractal(v * 2, 4, 6))[:, None] * [1.35, 0.70, 0.66]
     loaf[:, 1] = np.maximum(loaf[:, 1], -0.30)
     # Three cuts across the top that opened in the oven: crumb shows pale along their edges.
     across = (loaf[:, 0] + 0.35 * loaf[:, 2]) % 0.62 - 0.31
-    cut = np.exp(-((across / 0.07) ** 2)) * np.clip(loaf[:, 1] / 0.4, 0, 1) * (np.abs(loaf[:, 0]) < 1.0)
+    cut = (
+        np.exp(-((across / 0.07) ** 2))
+        * np.clip(loaf[:, 1] / 0.4, 0, 1)
+        * (np.abs(loaf[:, 0]) < 1.0)
+    )
     loaf[:, 1] -= 0.09 * cut
     t = np.stack(np.meshgrid(np.linspace(0, 24, 600), np.linspace(0, 24, 600)), -1)
     crust, flour = fractal(t, 5, 8), np.clip(fractal(t * 0.35, 3, 5) - 0.15, 0, 1)
@@ -141,7 +260,8 @@ def table(frame, scene):
 
 
 def hall(frame, scene):
-    """Cream walls with a green dado, dark windows, other tables and people, tubes under the ceiling."""
+    """Cream walls with a green dado, dark windows, other tables and people, tubes under the
+    ceiling."""
     walls = []
     for w, h, d, at in (
         (70, 40, 1, (0, -9.4, -46)),
@@ -150,9 +270,15 @@ def hall(frame, scene):
         (70, 40, 1, (0, -9.4, 34)),
     ):
         walls.append(place(box((w, h, d), 0.05), at))
-    scene["wall"] = mesh(join(walls), both_sides({"type": "diffuse", "reflectance": colour(0.55, 0.50, 0.39)}), "wall")
+    scene["wall"] = mesh(
+        join(walls),
+        both_sides({"type": "diffuse", "reflectance": colour(0.55, 0.50, 0.39)}),
+        "wall",
+    )
     scene["dado"] = mesh(
-        place(box((60, 13, 0.4), 0.1), (0, -9.4, -45.3)), both_sides(surface(colour(0.10, 0.19, 0.14), 0.5, 0.4)), "dado"
+        place(box((60, 13, 0.4), 0.1), (0, -9.4, -45.3)),
+        both_sides(surface(colour(0.10, 0.19, 0.14), 0.5, 0.4)),
+        "dado",
     )
     flat = np.array([[-40, 0, -60], [40, 0, -60], [40, 0, 50], [-40, 0, 50]], float)
     quad = np.array([[0, 2, 1], [0, 3, 2]])
@@ -172,45 +298,103 @@ def hall(frame, scene):
     frames, panes = [], []
     for x in (-17, 0.5, 18):
         panes.append(place(box((8, 11, 0.2), 0.02), (x, 5.6, -45.1)))
-        bars = ((8.8, 0.5, 0, -0.5), (8.8, 0.5, 0, 11), (0.5, 11, -4.2, 0), (0.5, 11, 4.2, 0), (0.3, 11, 0, 0), (8, 0.3, 0, 5.5))
-        frames += [place(box((w, h, 0.5), 0.05), (x + dx, 5.6 + dy, -44.9)) for w, h, dx, dy in bars]
+        bars = (
+            (8.8, 0.5, 0, -0.5),
+            (8.8, 0.5, 0, 11),
+            (0.5, 11, -4.2, 0),
+            (0.5, 11, 4.2, 0),
+            (0.3, 11, 0, 0),
+            (8, 0.3, 0, 5.5),
+        )
+        frames += [
+            place(box((w, h, 0.5), 0.05), (x + dx, 5.6 + dy, -44.9)) for w, h, dx, dy in bars
+        ]
     scene["window"] = mesh(join(panes), night, "window")
-    scene["frames"] = mesh(join(frames), both_sides(surface(colour(0.5, 0.48, 0.42), 0.5, 0.4)), "frames")
+    scene["frames"] = mesh(
+        join(frames), both_sides(surface(colour(0.5, 0.48, 0.42), 0.5, 0.4)), "frames"
+    )
     tubes, trays = [], []
     for x in (-13, 0, 13):
         for z in (-30, -8, 12):
-            tubes.append(tube(np.array([[x - 6, 18.6, z], [x, 18.6, z], [x + 6, 18.6, z]]), 0.19, 12))
+            tubes.append(
+                tube(np.array([[x - 6, 18.6, z], [x, 18.6, z], [x + 6, 18.6, z]]), 0.19, 12)
+            )
             trays.append(place(box((13, 0.5, 1.3), 0.1), (x, 19.2, z)))
-    scene["light_tube"] = mesh(join(tubes), {"type": "diffuse"}, "light_tube", area_light(lamp("FL2", 6.5)))
-    scene["fitting"] = mesh(join(trays), both_sides({"type": "diffuse", "reflectance": colour(0.7, 0.7, 0.68)}), "fitting")
+    scene["light_tube"] = mesh(
+        join(tubes), {"type": "diffuse"}, "light_tube", area_light(lamp("FL2", 6.5))
+    )
+    scene["fitting"] = mesh(
+        join(trays),
+        both_sides({"type": "diffuse", "reflectance": colour(0.7, 0.7, 0.68)}),
+        "fitting",
+    )
     rng = np.random.default_rng(8)
     tops = Boards(22, 1.6, 0.3, 840, kinds=2, tint=(0.36, 0.25, 0.15), weather=0.15)
     for z in (-14, -30):
         for k in range(5):
-            tops.lay(lambda shape, at=(z, k): place(shape, (0, -1.6, at[0] - 1.64 * at[1]), (-90, 0, 0)), rng)
+            tops.lay(
+                lambda shape, at=(z, k): place(shape, (0, -1.6, at[0] - 1.64 * at[1]), (-90, 0, 0)),
+                rng,
+            )
     tops.into(scene, "bench")
     pots = [
-        place(jar(rng.uniform(0.35, 0.6), rng.uniform(0.7, 1.3)), (rng.uniform(-9, 9), -1.2, z - rng.uniform(0.5, 7)))
+        place(
+            jar(rng.uniform(0.35, 0.6), rng.uniform(0.7, 1.3)),
+            (rng.uniform(-9, 9), -1.2, z - rng.uniform(0.5, 7)),
+        )
         for z in (-14, -30)
         for _ in range(9)
     ]
     scene["pots"] = mesh(join(pots), both_sides(surface(colour(0.6, 0.58, 0.52), 0.3, 0.5)), "pots")
 
 
-SIT = {"upperleg01.L": (-86, 8, -4), "lowerleg01.L": (86, 0, 0), "upperleg01.R": (-86, -8, 4), "lowerleg01.R": (86, 0, 0),
-       "upperarm01.L": (-30, 0, -36), "lowerarm01.L": (4, -50, 0), "upperarm01.R": (-26, 0, 36), "lowerarm01.R": (-4, 48, 0),
-       "spine03": (8, 0, 0), **curl("L", 24), **curl("R", 28)}  # fmt: skip
+SIT = {
+    "upperleg01.L": (-86, 8, -4),
+    "lowerleg01.L": (86, 0, 0),
+    "upperleg01.R": (-86, -8, 4),
+    "lowerleg01.R": (86, 0, 0),
+    "upperarm01.L": (-30, 0, -36),
+    "lowerarm01.L": (4, -50, 0),
+    "upperarm01.R": (-26, 0, 36),
+    "lowerarm01.R": (-4, 48, 0),
+    "spine03": (8, 0, 0),
+    **curl("L", 24),
+    **curl("R", 28),
+}
 
 
 def company(scene):
     skins = ((0.05, 2.2), (0.30, 1.6), (0.03, 2.3), (0.12, 1.9), (0.06, 2.1), (0.2, 1.7))
-    coats = ((0.06, 0.12, 0.20), (0.45, 0.34, 0.08), (0.33, 0.31, 0.28), (0.28, 0.05, 0.05), (0.10, 0.18, 0.10), (0.2, 0.12, 0.07))
+    coats = (
+        (0.06, 0.12, 0.20),
+        (0.45, 0.34, 0.08),
+        (0.33, 0.31, 0.28),
+        (0.28, 0.05, 0.05),
+        (0.10, 0.18, 0.10),
+        (0.2, 0.12, 0.07),
+    )
     for k, (x, z, facing) in enumerate(
-        ((-9.5, -12.2, 12), (-4.0, -23.5, 170), (4.6, -12.5, -10), (9.8, -23.2, -160), (-7.5, -39.5, 5), (5.0, -39.8, -8))
+        (
+            (-9.5, -12.2, 12),
+            (-4.0, -23.5, 170),
+            (4.6, -12.5, -10),
+            (9.8, -23.2, -160),
+            (-7.5, -39.5, 5),
+            (5.0, -39.8, -8),
+        )
     ):
-        who = Figure(70 + k, (x, -9.2, z), facing=facing, sex="male" if k % 2 else "female", age=0.15 + 0.1 * k, bends=SIT,
-                     melanin=skins[k][0],
-                     slope=skins[k][1], jacket=coats[k], cap=coats[(k + 2) % 6] if k % 2 else None)  # fmt: skip
+        who = Figure(
+            70 + k,
+            (x, -9.2, z),
+            facing=facing,
+            sex="male" if k % 2 else "female",
+            age=0.15 + 0.1 * k,
+            bends=SIT,
+            melanin=skins[k][0],
+            slope=skins[k][1],
+            jacket=coats[k],
+            cap=coats[(k + 2) % 6] if k % 2 else None,
+        )
         scene.update(figure(who, f"guest{k}"))
 
 
@@ -218,14 +402,20 @@ def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
     frame = Frame(look["eye"], look["target"])
-    people = [build(COOK, look["eye"], folder, "person0"), build(GUEST, np.array([-6.0, 6.6, 14.0]), folder, "person1")]
+    people = [
+        build(COOK, look["eye"], folder, "person0"),
+        build(GUEST, np.array([-6.0, 6.6, 14.0]), folder, "person1"),
+    ]
     look["focus"] = people[0].eye[0]
     look["plate"] = people[0].eye.mean(0) + [0, -0.15, 0]
     scene = {"type": "scene"}
     hall(frame, scene)
     table(frame, scene)
     company(scene)
-    # The better lamp: a white LED in an opal globe on the table's end, out of the frame to the left, and one behind.
+    # The better lamp: a white LED in an opal globe on the table's end, out of the frame to the
+    # left, and one behind.
     globes = [place(ball(0.85), (-7.2, 7.2, 4.2)), place(ball(0.8), (10.5, 1.6, -17.0))]
-    scene["light_led"] = mesh(join(globes), {"type": "diffuse"}, "light_led", area_light(lamp("LED-B3", 3.2)))
+    scene["light_led"] = mesh(
+        join(globes), {"type": "diffuse"}, "light_led", area_light(lamp("LED-B3", 3.2))
+    )
     return scene, people, look, (np.array([-1.6, 6.3, 3.0]), np.array([-0.35, 0.45, 1.0]))

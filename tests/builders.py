@@ -17,11 +17,15 @@ def recipe(name: str = "Trial", **dials) -> Recipe:
     return make(name, HERON.id, dials)
 
 
-def rendered(scene: Scene, width: int = 480, seed: int = 1, detail: bool = False, **dials) -> Picture:
+def rendered(
+    scene: Scene, width: int = 480, seed: int = 1, detail: bool = False, **dials
+) -> Picture:
     return develop(scene, HERON.interpret(dials), HERON.sensor, width, seed, detail)
 
 
-def flat_scene(level: float = 0.18, size: tuple[int, int] = (320, 480), ev100: float = 5.0) -> Scene:
+def flat_scene(
+    level: float = 0.18, size: tuple[int, int] = (320, 480), ev100: float = 5.0
+) -> Scene:
     """An even grey field under daylight, dim enough for a high ISO."""
     white = (1e6 / 5300, 0.0)
     from zesty_plum.core.colour.spaces import REC2020_TO_XYZ, xy_to_xyz

@@ -15,7 +15,12 @@ from zesty_plum.core import recipe as recipes
 
 
 def plum(*args, stdin: bytes | None = None) -> subprocess.CompletedProcess:
-    return subprocess.run([sys.executable, "-m", "zesty_plum", *map(str, args)], input=stdin, capture_output=True, check=False)
+    return subprocess.run(
+        [sys.executable, "-m", "zesty_plum", *map(str, args)],
+        input=stdin,
+        capture_output=True,
+        check=False,
+    )
 
 
 @pytest.fixture
@@ -37,21 +42,51 @@ def test_lists_and_schema():
 
 
 def test_rendering_measuring_and_luts(tide, tmp_path):
-    assert plum("render", tide, "--scene", "corner", "-o", tmp_path / "a.jpg", "--width", 300).returncode == 0
+    assert (
+        plum(
+            "render", tide, "--scene", "corner", "-o", tmp_path / "a.jpg", "--width", 300
+        ).returncode
+        == 0
+    )
     assert Image.open(tmp_path / "a.jpg").size == (300, 200)
-    done = plum("render", "-", "--scene", "corner", "-o", tmp_path / "b.png", "--bits", 16, "--seed", 3, stdin=tide.read_bytes())
+    done = plum(
+        "render",
+        "-",
+        "--scene",
+        "corner",
+        "-o",
+        tmp_path / "b.png",
+        "--bits",
+        16,
+        "--seed",
+        3,
+        stdin=tide.read_bytes(),
+    )
     assert done.returncode == 0
     assert cv2.imread(str(tmp_path / "b.png"), cv2.IMREAD_UNCHANGED).dtype == np.uint16
-    assert plum("render", tide, "--scene", "boatyard", "--detail", "-o", tmp_path / "c.tif").returncode == 0
+    assert (
+        plum("render", tide, "--scene", "boatyard", "--detail", "-o", tmp_path / "c.tif").returncode
+        == 0
+    )
     assert Image.open(tmp_path / "c.tif").size == (960, 640)
     (tmp_path / "own.png").write_bytes(file_of(np.full((40, 60, 3), 120, np.uint8)))
-    assert plum("render", tide, "--picture", tmp_path / "own.png", "-o", tmp_path / "d.png").returncode == 0
+    assert (
+        plum("render", tide, "--picture", tmp_path / "own.png", "-o", tmp_path / "d.png").returncode
+        == 0
+    )
     assert plum("lut", tide, "-o", tmp_path / "t.cube", "--size", 5).returncode == 0
     assert "LUT_3D_SIZE 5" in (tmp_path / "t.cube").read_text()
-    assert plum("card", tide, "-o", tmp_path / "card.png", "--scene", "corner", "--shape", "square").returncode == 0
+    assert (
+        plum(
+            "card", tide, "-o", tmp_path / "card.png", "--scene", "corner", "--shape", "square"
+        ).returncode
+        == 0
+    )
     assert Image.open(tmp_path / "card.png").size == (1080, 1080)
     # A picture that carries a recipe stands for it.
-    same = json.loads(plum("compare", tide, tmp_path / "a.jpg", "--scene", "corner", "--json").stdout)
+    same = json.loads(
+        plum("compare", tide, tmp_path / "a.jpg", "--scene", "corner", "--json").stdout
+    )
     assert same["dials"] == []
     assert same["ciede2000"] == {"mean": 0, "p95": 0, "most": 0}
 
@@ -63,7 +98,11 @@ def test_rendering_measuring_and_luts(tide, tmp_path):
         (["render", "{tide}", "--scene", "corner", "-o", "{out}.gif"], 1, ".jpg, .png or .tif"),
         (["render", "{tide}", "--scene", "corner", "-o", "{out}/no/x.jpg"], 1, "no folder"),
         (["render", "{tide}", "--scene", "corner", "-o", "{out}.jpg", "--bits", "16"], 1, "8 bits"),
-        (["render", "{tide}", "--scene", "corner", "-o", "{out}.jpg", "--width", "5000"], 1, "not enlarged"),
+        (
+            ["render", "{tide}", "--scene", "corner", "-o", "{out}.jpg", "--width", "5000"],
+            1,
+            "not enlarged",
+        ),
         (["render", "{tide}", "-o", "{out}.jpg"], 2, "--scene or --picture"),
         (["render", "missing.json", "--scene", "corner", "-o", "{out}.jpg"], 1, "cannot be read"),
         (["lut", "{tide}", "-o", "{out}.txt"], 1, ".cube or .clf"),
@@ -85,7 +124,10 @@ def test_faults_are_one_sentence_and_leave_nothing_behind(args, code, words, tid
     assert set(tmp_path.rglob("*")) == before
 
 
-@pytest.mark.parametrize("command", ["demo", "serve", "render", "lut", "compare", "bodies", "styles", "scenes", "dials", "schema"])
+@pytest.mark.parametrize(
+    "command",
+    ["demo", "serve", "render", "lut", "compare", "bodies", "styles", "scenes", "dials", "schema"],
+)
 def test_help_shows_an_example(command):
     assert f"zesty-plum {command}" in plum(command, "--help").stdout.decode()
 
@@ -99,7 +141,8 @@ def test_measuring_judging_and_moving(tide, tmp_path):
     out = tmp_path / "moved.plum.json"
     moved = json.loads(plum("translate", tide, "--to", "sandpiper-p", "-o", out, "--json").stdout)
     assert json.loads(out.read_text())["body"] == "sandpiper-p"
-    # What it says of the distance is what compare finds by the same measure: more than nothing, and a percentile above the mean.
+    # What it says of the distance is what compare finds by the same measure: more than nothing, and
+    # a percentile above the mean.
     assert 0 < moved["ciede2000"]["mean"] < moved["ciede2000"]["p95"]
     wrong = plum("translate", tide, "--to", "curlew", "-o", tmp_path / "no.plum.json")
     assert wrong.returncode == 1
@@ -110,12 +153,35 @@ def test_measuring_judging_and_moving(tide, tmp_path):
 def test_the_spot_and_the_code_values_of_a_clip(tmp_path):
     clip = tmp_path / "clip.plum.json"
     dials = {"metering": "spot", "output": "clip_8", "range": "limited"}
-    clip.write_text(json.dumps({"format": "zesty-plum-recipe", "version": 1, "name": "Clip", "body": "heron-m2", "dials": dials}))
+    clip.write_text(
+        json.dumps(
+            {
+                "format": "zesty-plum-recipe",
+                "version": 1,
+                "name": "Clip",
+                "body": "heron-m2",
+                "dials": dials,
+            }
+        )
+    )
     means = []
     for k, spot in enumerate(((0.05, 0.95), (0.7, 0.1))):  # a black of the wedge, a light wall
         path = tmp_path / f"{k}.png"
         assert (
-            plum("render", clip, "--scene", "corner", "-o", path, "--width", 300, "--spot", *spot, "--as-written").returncode == 0
+            plum(
+                "render",
+                clip,
+                "--scene",
+                "corner",
+                "-o",
+                path,
+                "--width",
+                300,
+                "--spot",
+                *spot,
+                "--as-written",
+            ).returncode
+            == 0
         )
         means.append(cv2.imread(str(path)).mean())
     assert means[0] > means[1] + 20

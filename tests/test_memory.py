@@ -10,7 +10,8 @@ HOLES = """
 from pathlib import Path
 from zesty_plum import memory
 def held():
-    line = next(l for l in Path("/proc/self/status").read_text().splitlines() if l.startswith("VmRSS"))
+    status = Path("/proc/self/status").read_text().splitlines()
+    line = next(l for l in status if l.startswith("VmRSS"))
     return int(line.split()[1]) // 1024
 memory.keep_freed()
 blocks = [bytearray(b"x") * 2**20 for _ in range(300)]
@@ -26,6 +27,8 @@ print(full, before, held())
 
 @pytest.mark.skipif(platform.libc_ver()[0] != "glibc", reason="the C library is not glibc")
 def test_every_hundredth_picture_hands_back_what_lies_free_between_things_in_use() -> None:
-    full, before, after = map(int, subprocess.check_output([sys.executable, "-c", HOLES], text=True).split())
+    full, before, after = map(
+        int, subprocess.check_output([sys.executable, "-c", HOLES], text=True).split()
+    )
     assert before >= full - 5
     assert after < full - 90  # 150 MB lay free in holes

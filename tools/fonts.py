@@ -1,6 +1,8 @@
-"""Makes the faces that cards and sheets are set in: fixed weights of the application's own typefaces, as TrueType.
+"""Makes the faces that cards and sheets are set in: fixed weights of the application's own
+typefaces, as TrueType.
 
-python tools/fonts.py FALLBACK.ttf...   the files given are taken in without their hints, for other scripts.
+python tools/fonts.py FALLBACK.ttf...   the files given are taken in without their hints, for other
+scripts.
 """
 
 import sys
@@ -23,7 +25,9 @@ FACES = {
 
 def fixed(family: str, part: str, weight: int, folder: Path) -> Path:
     """One weight of one part of a variable typeface."""
-    font = instancer.instantiateVariableFont(TTFont(FROM / f"{family}-{part}-wght-normal.woff2"), {"wght": weight})
+    font = instancer.instantiateVariableFont(
+        TTFont(FROM / f"{family}-{part}-wght-normal.woff2"), {"wght": weight}
+    )
     font.flavor = None
     path = folder / f"{family}-{part}.ttf"
     font.save(path)
@@ -32,7 +36,9 @@ def fixed(family: str, part: str, weight: int, folder: Path) -> Path:
 
 def unhinted(path: Path) -> None:
     """All glyphs of a typeface without the instructions for coarse screens."""
-    options = subset.Options(hinting=False, layout_features=["*"], glyph_names=False, name_IDs=[0, 1, 2, 4, 6, 13, 14])
+    options = subset.Options(
+        hinting=False, layout_features=["*"], glyph_names=False, name_IDs=[0, 1, 2, 4, 6, 13, 14]
+    )
     font = subset.load_font(str(path), options)
     cutter = subset.Subsetter(options)
     cutter.populate(unicodes=font.getBestCmap())
@@ -43,7 +49,11 @@ def unhinted(path: Path) -> None:
 if __name__ == "__main__":
     with tempfile.TemporaryDirectory() as folder:
         for name, (family, weight) in FACES.items():
-            parts = [str(fixed(family, part, weight, Path(folder))) for part in ("latin", "latin-ext")]
-            merge.Merger(merge.Options(drop_tables=["STAT", "MVAR", "HVAR", "avar", "DSIG"])).merge(parts).save(TO / f"{name}.ttf")
+            parts = [
+                str(fixed(family, part, weight, Path(folder))) for part in ("latin", "latin-ext")
+            ]
+            merge.Merger(merge.Options(drop_tables=["STAT", "MVAR", "HVAR", "avar", "DSIG"])).merge(
+                parts
+            ).save(TO / f"{name}.ttf")
     for given in sys.argv[1:]:
         unhinted(Path(given))

@@ -1,4 +1,5 @@
-"""Write docs/bodies.md, docs/styles.md and the plots and strips of docs/pipeline.md, all from the code: make figures."""
+"""Write docs/bodies.md, docs/styles.md and the plots and strips of docs/pipeline.md, all from the
+code: make figures."""
 
 from pathlib import Path
 
@@ -32,28 +33,81 @@ def strip(name, pictures, gap=8):
     row = [pictures[0]]
     for picture in pictures[1:]:
         row += [bar, picture]
-    cv2.imwrite(str(PLOTS / f"{name}.jpg"), np.concatenate(row, 1)[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, 86])
+    cv2.imwrite(
+        str(PLOTS / f"{name}.jpg"),
+        np.concatenate(row, 1)[..., ::-1],
+        [cv2.IMWRITE_JPEG_QUALITY, 86],
+    )
 
 
 def plot(name, lines, x_label, y_label, x_range, y_range, x_ticks, y_ticks):
-    (PLOTS / f"{name}.svg").write_text(curves(lines, x_label, y_label, x_range, y_range, x_ticks, y_ticks))
+    (PLOTS / f"{name}.svg").write_text(
+        curves(lines, x_label, y_label, x_range, y_range, x_ticks, y_ticks)
+    )
 
 
 def stage_figures():
     """One plot and one strip for each stage of docs/pipeline.md."""
     iso = np.array([125, 250, 500, 1000, 2000, 2499, 2500, 5000, 12800])
-    noise = {c.name: (np.log2(iso / 100), [100 * float(sense.noise_deviation(np.array([0.18], np.float32), c.sensor, i,
-                                                                             c.sensor.width)[0]) / 0.18
-                                           for i in iso]) for c in bodies().values()}  # fmt: skip
-    plot("sense", noise, "stops over ISO 100", "noise of a photosite, % of mid grey", (0, 7), (0, 16), range(8), (0, 4, 8, 12, 16))
+    noise = {
+        c.name: (
+            np.log2(iso / 100),
+            [
+                100
+                * float(
+                    sense.noise_deviation(
+                        np.array([0.18], np.float32), c.sensor, i, c.sensor.width
+                    )[0]
+                )
+                / 0.18
+                for i in iso
+            ],
+        )
+        for c in bodies().values()
+    }
+    plot(
+        "sense",
+        noise,
+        "stops over ISO 100",
+        "noise of a photosite, % of mid grey",
+        (0, 7),
+        (0, 16),
+        range(8),
+        (0, 4, 8, 12, 16),
+    )
     strip("sense", [shot("workshop", detail=True, guard=g) for g in (0, 2)])
-    strip("metering", [shot("jetty", 300, metering=m) for m in ("hand", "frame", "spot", "highlights")])
-    strip("balance", [shot("workshop", 300, white_balance=w) for w in ("auto", "keep_warm", "daylight", "lamps")])
+    strip(
+        "metering",
+        [shot("jetty", 300, metering=m) for m in ("hand", "frame", "spot", "highlights")],
+    )
+    strip(
+        "balance",
+        [
+            shot("workshop", 300, white_balance=w)
+            for w in ("auto", "keep_warm", "daylight", "lamps")
+        ],
+    )
     strip("noise", [shot("workshop", 300, detail=True, noise_filter=n) for n in (0, 4, 8)])
-    plot("bend", {f"highlights {h:+g}, shadows {s:+g}": (STOPS, bend.bend(STOPS, 0.8 * h, 0.4 * s, 4.0)) for h, s in
-                  ((0, 0), (3, 0), (-3, 0), (0, 3), (0, -3))}, "stops in", "stops out", (-8, 4), (-8, 4), range(-8, 5, 2),
-                  range(-8, 5, 2))  # fmt: skip
-    strip("bend", [shot("loft", 300, **d) for d in ({}, {"highlights": -3}, {"shadows": 3}, {"highlights": 2, "shadows": -2})])
+    plot(
+        "bend",
+        {
+            f"highlights {h:+g}, shadows {s:+g}": (STOPS, bend.bend(STOPS, 0.8 * h, 0.4 * s, 4.0))
+            for h, s in ((0, 0), (3, 0), (-3, 0), (0, 3), (0, -3))
+        },
+        "stops in",
+        "stops out",
+        (-8, 4),
+        (-8, 4),
+        range(-8, 5, 2),
+        range(-8, 5, 2),
+    )
+    strip(
+        "bend",
+        [
+            shot("loft", 300, **d)
+            for d in ({}, {"highlights": -3}, {"shadows": 3}, {"highlights": 2, "shadows": -2})
+        ],
+    )
     made = {s.name: (STOPS, _encoded(s)) for s in styles().values()}
     plot(
         "tone",
@@ -65,22 +119,70 @@ def stage_figures():
         range(-8, 5, 2),
         (0, 0.25, 0.5, 0.75, 1),
     )
-    film = {n: (np.linspace(0, 1, 400), tone.filmed(np.linspace(0, 1, 400), tone.Film(**f))) for n, f in (
-        ("as it is", {}), ("black level +12", {"black_level": 0.072}), ("black level -12", {"black_level": -0.072}),
-        ("knee 80, slope -4", {"knee_point": 0.8, "knee_slope": -1}), ("knee 80, slope +4", {"knee_point": 0.8,
-                                                                                             "knee_slope": 1}))}  # fmt: skip
+    film = {
+        n: (np.linspace(0, 1, 400), tone.filmed(np.linspace(0, 1, 400), tone.Film(**f)))
+        for n, f in (
+            ("as it is", {}),
+            ("black level +12", {"black_level": 0.072}),
+            ("black level -12", {"black_level": -0.072}),
+            ("knee 80, slope -4", {"knee_point": 0.8, "knee_slope": -1}),
+            ("knee 80, slope +4", {"knee_point": 0.8, "knee_slope": 1}),
+        )
+    }
     plot("film", film, "encoded in", "encoded out", (0, 1), (0, 1), (0, 0.5, 1), (0, 0.5, 1))
     hue = np.linspace(0, 360, 361)
-    depth = {n: (hue, colouring._depth_circle(tuple(float(k == j) for j in range(6)))[(hue * 12).astype(int)]) for k, n in
-             enumerate(("red", "yellow", "green", "cyan", "blue", "magenta"))}  # fmt: skip
-    plot("depth", depth, "Oklch hue, degrees", "share of a hue's depth", (0, 360), (0, 1), range(0, 361, 60), (0, 0.5, 1))
-    strip("colour", [shot("garden", 300, **d) for d in ({}, {"colour": -4}, {"colour": 4}, {"colour": 4, "density": 2})])
-    strip("mono", [shot("beach", 300, style="ink", mono_filter=f) for f in ("none", "yellow", "red", "green")])
-    edge = cv2.GaussianBlur(np.repeat(np.where(np.arange(480) < 240, 0.3, 0.7)[None], 320, 0).astype(np.float32), (0, 0), 0.8)
+    depth = {
+        n: (
+            hue,
+            colouring._depth_circle(tuple(float(k == j) for j in range(6)))[(hue * 12).astype(int)],
+        )
+        for k, n in enumerate(("red", "yellow", "green", "cyan", "blue", "magenta"))
+    }
+    plot(
+        "depth",
+        depth,
+        "Oklch hue, degrees",
+        "share of a hue's depth",
+        (0, 360),
+        (0, 1),
+        range(0, 361, 60),
+        (0, 0.5, 1),
+    )
+    strip(
+        "colour",
+        [
+            shot("garden", 300, **d)
+            for d in ({}, {"colour": -4}, {"colour": 4}, {"colour": 4, "density": 2})
+        ],
+    )
+    strip(
+        "mono",
+        [
+            shot("beach", 300, style="ink", mono_filter=f)
+            for f in ("none", "yellow", "red", "green")
+        ],
+    )
+    edge = cv2.GaussianBlur(
+        np.repeat(np.where(np.arange(480) < 240, 0.3, 0.7)[None], 320, 0).astype(np.float32),
+        (0, 0),
+        0.8,
+    )
     x = np.arange(480) - 240
     lines = {f"clarity {c:+d}": (x, _clarified(edge, 0.11 * c)[160]) for c in (0, 5, -5)}
-    lines["a plain blur would"] = (x, (edge + 0.55 * (edge - cv2.GaussianBlur(edge, (0, 0), 12)))[160])
-    plot("clarity", lines, "pixels from an edge", "encoded", (-60, 60), (0.1, 0.9), range(-60, 61, 30), (0.1, 0.3, 0.5, 0.7, 0.9))
+    lines["a plain blur would"] = (
+        x,
+        (edge + 0.55 * (edge - cv2.GaussianBlur(edge, (0, 0), 12)))[160],
+    )
+    plot(
+        "clarity",
+        lines,
+        "pixels from an edge",
+        "encoded",
+        (-60, 60),
+        (0.1, 0.9),
+        range(-60, 61, 30),
+        (0.1, 0.3, 0.5, 0.7, 0.9),
+    )
     strip("clarity", [shot("boatyard", 300, clarity=c) for c in (-5, 0, 5)])
     strip("sharpness", [shot("corner", 300, detail=True, sharpness=s) for s in (-4, 0, 4)])
     y = np.linspace(0, 1, 101, dtype=np.float32)
@@ -94,12 +196,30 @@ def stage_figures():
         (0, 0.5, 1),
         (0, 0.5, 1),
     )
-    strip("grain", [shot("boatyard", 300, grain=4, grain_size=s, style="ink") for s in ("fine", "medium", "coarse")])
+    strip(
+        "grain",
+        [
+            shot("boatyard", 300, grain=4, grain_size=s, style="ink")
+            for s in ("fine", "medium", "coarse")
+        ],
+    )
     sky = np.linspace(0.60, 0.64, 400)
-    plot("encode", {f"{b} bits {'limited' if lim else 'full'}": (np.arange(400), encode.quantised(sky.astype(np.float32), b, lim))
-                    for b, lim in ((8, True), (8, False), (10, True))}, "place along a smooth sky", "encoded", (0, 400), (0.60,
-                                                                                                                          0.64),
-         (0, 100, 200, 300, 400), (0.60, 0.61, 0.62, 0.63, 0.64))  # fmt: skip
+    plot(
+        "encode",
+        {
+            f"{b} bits {'limited' if lim else 'full'}": (
+                np.arange(400),
+                encode.quantised(sky.astype(np.float32), b, lim),
+            )
+            for b, lim in ((8, True), (8, False), (10, True))
+        },
+        "place along a smooth sky",
+        "encoded",
+        (0, 400),
+        (0.60, 0.64),
+        (0, 100, 200, 300, 400),
+        (0.60, 0.61, 0.62, 0.63, 0.64),
+    )
 
 
 def _clarified(luma, amount):
@@ -118,15 +238,16 @@ def _encoded(which):
 
 BODIES_HEAD = """# Bodies
 
-Written by `tools/heart.py` (`make figures`) from the files in `zesty_plum/core/bodies/`. All bodies are invented.
+Written by `tools/heart.py` (`make figures`) from the files in `zesty_plum/core/bodies/`. All bodies
+are invented.
 """
 BODY = """
 ## {name}
 
 {kind}. {about}
 
-Base ISO {base:.0f}{native}, clips {headroom:g} stops above mid grey, {electrons:.0f} electrons at mid grey and base ISO,
-read noise {noise:g}, {width} photosites across.
+Base ISO {base:.0f}{native}, clips {headroom:g} stops above mid grey, {electrons:.0f} electrons at
+mid grey and base ISO, read noise {noise:g}, {width} photosites across.
 
 | dial | takes | as shipped | a step means |
 |---|---|---|---|
@@ -134,12 +255,14 @@ read noise {noise:g}, {width} photosites across.
 BODIES_TAIL = """
 ## Adding one
 
-A TOML file beside the others, nothing else (a test adds one): `name`, `kind`, `about`, `slots`, `separate`, `[sensor]`, and
-`[[dials]]` in the order of work. A dial is numbers (`from`, `to`, `step` or `thirds`), kelvin evenly spaced in mired
-(`mired_from`, `mired_to`, `mired_step`), or `choices`. `adds` says what one unit adds to a field of the look (with `starts`
-for what it adds at zero), `sets` and `sets_each` what is put there, `needs` when it counts: another dial at one of `only`, at
-none of `not`, or at `least`. The fields are those of `core/look.py`, each with its unit. What a dial is for comes from
-`texts/dials.toml` unless the body says it anew; `means` has to be true for this body's steps.
+A TOML file beside the others, nothing else (a test adds one): `name`, `kind`, `about`, `slots`,
+`separate`, `[sensor]`, and `[[dials]]` in the order of work. A dial is numbers (`from`, `to`,
+`step` or `thirds`), kelvin evenly spaced in mired (`mired_from`, `mired_to`, `mired_step`), or
+`choices`. `adds` says what one unit adds to a field of the look (with `starts` for what it adds at
+zero), `sets` and `sets_each` what is put there, `needs` when it counts: another dial at one of
+`only`, at none of `not`, or at `least`. The fields are those of `core/look.py`, each with its unit.
+What a dial is for comes from `texts/dials.toml` unless the body says it anew; `means` has to be
+true for this body's steps.
 """
 
 
@@ -149,16 +272,29 @@ def bodies_page():
     for camera in bodies().values():
         s = camera.sensor
         native = f", a second native ISO at {s.second_iso:.0f}" if s.second_iso else ""
-        page += BODY.format(name=camera.name, kind=camera.kind.capitalize(), about=camera.about, base=s.base_iso, native=native,
-                            headroom=s.headroom, electrons=s.electrons, noise=s.read_noise, width=s.width)  # fmt: skip
+        page += BODY.format(
+            name=camera.name,
+            kind=camera.kind.capitalize(),
+            about=camera.about,
+            base=s.base_iso,
+            native=native,
+            headroom=s.headroom,
+            electrons=s.electrons,
+            noise=s.read_noise,
+            width=s.width,
+        )
         for dial in camera.dials:
-            page += f"| {dial.label} (`{dial.id}`) | {dial.spelled()} | {dial.choice(dial.default).label} | {dial.means} |\n"
+            page += (
+                f"| {dial.label} (`{dial.id}`) | {dial.spelled()} | "
+                f"{dial.choice(dial.default).label} | {dial.means} |\n"
+            )
     (DOCS / "bodies.md").write_text(page + BODIES_TAIL)
 
 
 STYLES_HEAD = """# Styles
 
-Written by `tools/heart.py` (`make figures`). Every style, top to bottom in the order of the table, on {scenes}:
+Written by `tools/heart.py` (`make figures`). Every style, top to bottom in the order of the table,
+on {scenes}:
 
 ![Styles](plots/styles.jpg)
 
@@ -170,36 +306,54 @@ Written by `tools/heart.py` (`make figures`). Every style, top to bottom in the 
 STYLES_TAIL = """
 ## Sounding's curve
 
-For scene light x with mid grey at 0.18, encoded = {grey} + log2((x + {offset}) / {sum:.3f}) / {stops:g}; and back,
-x = {sum:.3f} x 2^({stops:g} (encoded - {grey})) - {offset}. `zesty-plum lut RECIPE --input sounding` (or `ledger`) brings a clip
-back to light and develops it anew; into Plain the round trip stays within CIEDE2000 0.2 on average and 1.5 for 99 of 100
-pixels on our scenes (a test holds it there).
+For scene light x with mid grey at 0.18, encoded = {grey} + log2((x + {offset}) / {sum:.3f}) /
+{stops:g}; and back, x = {sum:.3f} x 2^({stops:g} (encoded - {grey})) - {offset}. `zesty-plum lut
+RECIPE --input sounding` (or `ledger`) brings a clip back to light and develops it anew; into Plain
+the round trip stays within CIEDE2000 0.2 on average and 1.5 for 99 of 100 pixels on our scenes (a
+test holds it there).
 
 ## Adding one
 
-A TOML file in `zesty_plum/core/styles/` with a comment that gives the reason of its numbers. `[tone]`: contrast at mid grey,
-grey, toe, black, keep_hue, or log_stops, log_grey, log_offset. `[colour]`: twelve numbers around the Oklch hue circle for turn,
-chroma and lightness, or `mono` weights and `toning`. `[figures]`: bands for contrast, chroma against Plain and skin_turn that
-tests hold it to.
+A TOML file in `zesty_plum/core/styles/` with a comment that gives the reason of its numbers.
+`[tone]`: contrast at mid grey, grey, toe, black, keep_hue, or log_stops, log_grey, log_offset.
+`[colour]`: twelve numbers around the Oklch hue circle for turn, chroma and lightness, or `mono`
+weights and `toning`. `[figures]`: bands for contrast, chroma against Plain and skin_turn that tests
+hold it to.
 """
 
 
 def styles_page():
     """docs/styles.md and its sheet: every style on six scenes, figures measured."""
     names = [n for n in SIX_SCENES if n in scenes.index()]
-    rows = [np.concatenate([cv2.resize(shot(n, 240, style=s), (240, 160)) for n in names], 1) for s in styles()]
-    cv2.imwrite(str(PLOTS / "styles.jpg"), np.concatenate(rows)[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, 86])
+    rows = [
+        np.concatenate([cv2.resize(shot(n, 240, style=s), (240, 160)) for n in names], 1)
+        for s in styles()
+    ]
+    cv2.imwrite(
+        str(PLOTS / "styles.jpg"), np.concatenate(rows)[..., ::-1], [cv2.IMWRITE_JPEG_QUALITY, 86]
+    )
     page = STYLES_HEAD.format(scenes=", ".join(scenes.entry(n).title for n in names))
     plain = {n: _figures(n, "plain") for n in names}
     for which in styles().values():
         own = {n: _figures(n, which.id) for n in names}
-        chroma = np.mean([own[n].frame.chroma for n in names]) / np.mean([plain[n].frame.chroma for n in names])
-        turns = [own[n].skin["off_line"] - plain[n].skin["off_line"] for n in names if own[n].skin and own[n].skin["chroma"] > 3]
+        chroma = np.mean([own[n].frame.chroma for n in names]) / np.mean(
+            [plain[n].frame.chroma for n in names]
+        )
+        turns = [
+            own[n].skin["off_line"] - plain[n].skin["off_line"]
+            for n in names
+            if own[n].skin and own[n].skin["chroma"] > 3
+        ]
         skin = f"{np.mean(turns):+.1f} degrees" if turns else "none"
         curve = own[names[0]].curve
-        page += f"| **{which.name}** | {which.purpose} | {curve.contrast:.2f} | {curve.stops:.1f} | {chroma:.2f} | {skin} |\n"
+        page += (
+            f"| **{which.name}** | {which.purpose} | {curve.contrast:.2f} | "
+            f"{curve.stops:.1f} | {chroma:.2f} | {skin} |\n"
+        )
     log = style("sounding").tone
-    page += STYLES_TAIL.format(grey=log.log_grey, offset=log.log_offset, sum=0.18 + log.log_offset, stops=log.log_stops)
+    page += STYLES_TAIL.format(
+        grey=log.log_grey, offset=log.log_offset, sum=0.18 + log.log_offset, stops=log.log_stops
+    )
     (DOCS / "styles.md").write_text(page)
 
 

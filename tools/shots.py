@@ -8,15 +8,26 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 HERE = Path(__file__).parents[1] / "docs" / "screenshots"
-FLAGS = ["--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
-         "--disable-dev-shm-usage"]  # fmt: skip
+FLAGS = [
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-dev-shm-usage",
+]
 DESK, PHONE = (1280, 800), (390, 844)
 CHOICES = [f"Choose {('left', 'left', 'right', 'left', 'neither')[k % 5]}" for k in range(20)]
 VIEWS = [
     ("bench", "/bench?slip=5&line=style", DESK, []),
     ("bench-lamps", "/bench?slip=4&scene=workshop&line=white_balance", DESK, []),
     ("bench-clipping", "/bench?scene=workshop&style=bunting&exposure=0.67&line=guard", DESK, ["c"]),
-    ("bench-verdict", "/bench?scene=painters&exposure=1&line=highlights&style=linen", DESK, ["Focus .mend"]),
+    (
+        "bench-verdict",
+        "/bench?scene=painters&exposure=1&line=highlights&style=linen",
+        DESK,
+        ["Focus .mend"],
+    ),
     ("bench-shift", "/bench?slip=4&scene=quayside&line=shift_red", DESK, []),
     ("bench-sheet", "/bench?slip=4", DESK, ["a", "Wait 9000"]),
     (
@@ -25,7 +36,12 @@ VIEWS = [
         DESK,
         ["ArrowRight", "ArrowRight", "ArrowUp", "ArrowUp", "ArrowRight", "t"],
     ),
-    ("bench-depth", "/bench?body=wader-v1&scene=beach&line=depth_blue&depth_blue=3&depth_red=2", DESK, []),
+    (
+        "bench-depth",
+        "/bench?body=wader-v1&scene=beach&line=depth_blue&depth_blue=3&depth_red=2",
+        DESK,
+        [],
+    ),
     ("bench-phone", "/bench?slip=4&scene=workshop&line=highlights", PHONE, []),
     ("slips", "/slips", DESK, []),
     ("slip", "/slips/5?scene=boatyard", DESK, ["Wait 9000"]),
@@ -64,7 +80,9 @@ def main() -> None:
             assert process.stdout is not None
             address = process.stdout.readline().split()[-1].rstrip("/")
             browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-            for name, path, (width, height), keys in (v for v in VIEWS if v[0] in sys.argv[1:] or not sys.argv[1:]):
+            for name, path, (width, height), keys in (
+                v for v in VIEWS if v[0] in sys.argv[1:] or not sys.argv[1:]
+            ):
                 page = browser.new_page(viewport={"width": width, "height": height})
                 page.goto(address + path)
                 page.wait_for_load_state("networkidle")

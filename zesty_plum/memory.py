@@ -1,8 +1,9 @@
-"""Asking the C library to keep freed memory for the next picture instead of handing it back at once.
+"""Asking the C library to keep freed memory for the next picture instead of handing it back at
+once.
 
-Every stage makes arrays of some megabytes. By default glibc returns them to the system and the next stage pays for
-fresh pages, which costs about as much as its arithmetic. One shared arena keeps what is held bounded, and what lies
-free between things still in use is handed back now and then.
+Every stage makes arrays of some megabytes. By default glibc returns them to the system and the next
+stage pays for fresh pages, which costs about as much as its arithmetic. One shared arena keeps what
+is held bounded, and what lies free between things still in use is handed back now and then.
 """
 
 import contextlib
@@ -29,7 +30,8 @@ _pictures = itertools.count(1)
 
 
 def picture_made() -> None:
-    """Count a picture; after every hundredth the C library hands back what is free beyond `KEEP_BYTES` (a few ms)."""
+    """Count a picture; after every hundredth the C library hands back what is free beyond
+    `KEEP_BYTES` (a few ms)."""
     if next(_pictures) % TRIM_EVERY == 0:
         with contextlib.suppress(AttributeError, OSError):
             ctypes.CDLL(None).malloc_trim(KEEP_BYTES)

@@ -65,19 +65,25 @@ def shaped(sex, ancestry, age, targets):
 
 
 REFERENCE_TARGETS = [
-    ("head/head-oval", 0.4), ("nose/nose-width2-decr", 0.15), ("nose/nose-hump-incr", 0.2),
-    ("mouth/mouth-scale-horiz-incr", 0.15), ("head/head-angle-in", 0.1),
+    ("head/head-oval", 0.4),
+    ("nose/nose-width2-decr", 0.15),
+    ("nose/nose-hump-incr", 0.2),
+    ("mouth/mouth-scale-horiz-incr", 0.15),
+    ("head/head-angle-in", 0.1),
     ("expression/units/caucasian/mouth-corner-puller", 0.28),
-    ("expression/units/caucasian/eye-left-slit", 0.16), ("expression/units/caucasian/eye-right-slit", 0.2),
+    ("expression/units/caucasian/eye-left-slit", 0.16),
+    ("expression/units/caucasian/eye-right-slit", 0.2),
     ("expression/units/caucasian/eyebrows-left-inner-up", 0.12),
     ("expression/units/caucasian/eyebrows-right-up", 0.1),
-]  # fmt: skip
+]
 
 
 @cache
 def reference():
     """The face in whose space all masks are painted; they then fit every morph."""
-    return shaped("female", {"caucasian": 0.45, "african": 0.3, "asian": 0.25}, 0.28, REFERENCE_TARGETS)
+    return shaped(
+        "female", {"caucasian": 0.45, "african": 0.3, "asian": 0.25}, 0.28, REFERENCE_TARGETS
+    )
 
 
 def eyes(vertices):
@@ -91,7 +97,10 @@ def painted(name):
     uv = base()[2]
     image = np.asarray(Image.open(DATA / "textures" / f"mpfb_{name}.jpg").convert("L")) / 255.0
     h, w = image.shape
-    return image[np.clip(((1 - uv[:, 1]) * h).astype(int), 0, h - 1), np.clip((uv[:, 0] * w).astype(int), 0, w - 1)]
+    return image[
+        np.clip(((1 - uv[:, 1]) * h).astype(int), 0, h - 1),
+        np.clip((uv[:, 0] * w).astype(int), 0, w - 1),
+    ]
 
 
 def subdivide(vertices, faces):
@@ -107,10 +116,18 @@ def subdivide(vertices, faces):
     inverse = inverse.ravel()
     ends = np.stack([keys // n, keys % n], 1)
     uses = np.bincount(inverse[real], minlength=len(keys))
-    sums = np.stack([np.bincount(inverse[real], centre[owner[real], k], minlength=len(keys)) for k in range(vertices.shape[1])], 1)
+    sums = np.stack(
+        [
+            np.bincount(inverse[real], centre[owner[real], k], minlength=len(keys))
+            for k in range(vertices.shape[1])
+        ],
+        1,
+    )
     middle = (vertices[ends[:, 0]] + vertices[ends[:, 1]]) / 2
     border = uses != 2
-    edge_point = np.where(border[:, None], middle, (vertices[ends[:, 0]] + vertices[ends[:, 1]] + sums) / 4)
+    edge_point = np.where(
+        border[:, None], middle, (vertices[ends[:, 0]] + vertices[ends[:, 1]] + sums) / 4
+    )
 
     used = uses > 0
     valence, ring = np.zeros(n), np.zeros((n, vertices.shape[1]))
@@ -131,11 +148,15 @@ def subdivide(vertices, faces):
     for k in range(2):
         np.add.at(rim_sum, ends[rim, k], middle[rim])
         np.add.at(rim_count, ends[rim, k], 1)
-    moved = np.where(on_rim[:, None], (rim_sum / np.maximum(rim_count, 1)[:, None] + vertices) / 2, moved)
+    moved = np.where(
+        on_rim[:, None], (rim_sum / np.maximum(rim_count, 1)[:, None] + vertices) / 2, moved
+    )
     moved = np.where((faces_at == 0)[:, None], vertices, moved)
 
     edge_id, face_id = n + count + inverse.reshape(4, count), n + np.arange(count)
-    quads = [np.stack([faces[:, k], edge_id[k], face_id, edge_id[(k - 1) % 4]], 1) for k in range(4)]
+    quads = [
+        np.stack([faces[:, k], edge_id[k], face_id, edge_id[(k - 1) % 4]], 1) for k in range(4)
+    ]
     if triangle.any():
         t = triangle
         quads[2][t] = np.stack([faces[t, 2], edge_id[3][t], face_id[t], edge_id[1][t]], 1)
@@ -178,7 +199,13 @@ class Pose:
             weight = smoothstep(side * out[:, 0], 1.15, 2.0) * smoothstep(-out[:, 1], -5.6, -5.0)
             a = np.radians(self.arms) * weight * -side
             d = out - pivot
-            swung = np.stack([np.cos(a) * d[:, 0] - np.sin(a) * d[:, 1],
-                              np.sin(a) * d[:, 0] + np.cos(a) * d[:, 1], d[:, 2]], 1)  # fmt: skip
+            swung = np.stack(
+                [
+                    np.cos(a) * d[:, 0] - np.sin(a) * d[:, 1],
+                    np.sin(a) * d[:, 0] + np.cos(a) * d[:, 1],
+                    d[:, 2],
+                ],
+                1,
+            )
             out = np.where((weight > 0)[:, None], pivot + swung, out)
         return self.head(out)

@@ -1,6 +1,8 @@
-"""Clothes: knitwear as real yarn, rows of stitches laid on a surface that wraps a body, with its fuzz; woven smocks.
+"""Clothes: knitwear as real yarn, rows of stitches laid on a surface that wraps a body, with its
+fuzz; woven smocks.
 
-One stitch is x = t + 1.5 sin 2t, y = 4 cos t, z = cos 2t for t over 2 pi, in units of stitch width / 2 pi.
+One stitch is x = t + 1.5 sin 2t, y = 4 cos t, z = cos 2t for t over 2 pi, in units of stitch width
+/ 2 pi.
 """
 
 import numpy as np
@@ -17,7 +19,13 @@ AROUND = 480
 
 
 def wool(colour_rgb):
-    return surface({"type": "rgb", "value": [float(c) for c in colour_rgb]}, 0.85, 0.15, sheen=0.7, sheen_tint=0.6)
+    return surface(
+        {"type": "rgb", "value": [float(c) for c in colour_rgb]},
+        0.85,
+        0.15,
+        sheen=0.7,
+        sheen_tint=0.6,
+    )
 
 
 def woven(rgb, seed, repeats):
@@ -25,10 +33,19 @@ def woven(rgb, seed, repeats):
     h = w = 512
     y, x = np.mgrid[0:h, 0:w]
     weave = np.sin(x * np.pi / 4) * np.sin(y * np.pi / 4)
-    slub = 0.5 * fractal(np.stack([x / 64, y / 3.0], -1), 2, seed) + 0.5 * fractal(np.stack([x / 3.0, y / 64], -1), 2, seed + 1)
+    slub = 0.5 * fractal(np.stack([x / 64, y / 3.0], -1), 2, seed) + 0.5 * fractal(
+        np.stack([x / 3.0, y / 64], -1), 2, seed + 1
+    )
     base = np.array(rgb) * (1 + 0.10 * weave + 0.14 * slub)[..., None]
-    cloth = surface(picture(np.clip(base, 0.003, 0.9), scale=repeats), 0.9, 0.15, sheen=0.5, sheen_tint=0.5)
-    return {"type": "bumpmap", "scale": 0.0025, "tex": picture(weave + 0.6 * slub, raw=True, scale=repeats), "bsdf": cloth}
+    cloth = surface(
+        picture(np.clip(base, 0.003, 0.9), scale=repeats), 0.9, 0.15, sheen=0.5, sheen_tint=0.5
+    )
+    return {
+        "type": "bumpmap",
+        "scale": 0.0025,
+        "tex": picture(weave + 0.6 * slub, raw=True, scale=repeats),
+        "bsdf": cloth,
+    }
 
 
 def rib(stitch):
@@ -37,12 +54,19 @@ def rib(stitch):
 
 
 def _caster(vertices, quads):
-    scene = mi.load_dict({"type": "scene", "m": to_mesh((vertices, triangles(quads), None), {"type": "diffuse"}, "c")})
+    scene = mi.load_dict(
+        {
+            "type": "scene",
+            "m": to_mesh((vertices, triangles(quads), None), {"type": "diffuse"}, "c"),
+        }
+    )
 
     def distance(origin, direction):
         origin = np.broadcast_to(origin, direction.shape)
-        ray = mi.Ray3f(mi.Point3f(*[origin[:, k].astype(np.float32) for k in range(3)]),
-                       mi.Vector3f(*[direction[:, k].astype(np.float32) for k in range(3)]))  # fmt: skip
+        ray = mi.Ray3f(
+            mi.Point3f(*[origin[:, k].astype(np.float32) for k in range(3)]),
+            mi.Vector3f(*[direction[:, k].astype(np.float32) for k in range(3)]),
+        )
         return np.array(scene.ray_intersect(ray).t)
 
     return distance
@@ -64,9 +88,15 @@ def stitches(points, normals, row, rows, count, ribbed=False):
     x, y, z = t + 1.5 * np.sin(2 * t), 4 * np.cos(t), np.cos(2 * t)
     v = np.clip((row + y / 4.6) / rows, 0, 1) * (height - 1)
     u = x / (2 * np.pi * count) * around
-    sampled = [map_coordinates(a[..., k], [v, u], order=1, mode="grid-wrap") for a in (points, normals) for k in range(3)]
+    sampled = [
+        map_coordinates(a[..., k], [v, u], order=1, mode="grid-wrap")
+        for a in (points, normals)
+        for k in range(3)
+    ]
     place, out = np.stack(sampled[:3], 1), np.stack(sampled[3:], 1)
-    girth = np.linalg.norm(np.diff(points[min(int(row / rows * (height - 1)), height - 1)], axis=0), axis=1).sum()
+    girth = np.linalg.norm(
+        np.diff(points[min(int(row / rows * (height - 1)), height - 1)], axis=0), axis=1
+    ).sum()
     unit_length = girth / count / (2 * np.pi)
     depth = z * unit_length
     if ribbed:
@@ -80,7 +110,9 @@ class Wearer:
 
     def __init__(self, vertices, pose):
         faces = base()[1]["body"]
-        near = (vertices[faces][:, :, 1] > 1.5).all(1) & (np.abs(vertices[faces][:, :, 0]) < 4).all(1)
+        near = (vertices[faces][:, :, 1] > 1.5).all(1) & (np.abs(vertices[faces][:, :, 0]) < 4).all(
+            1
+        )
         coarse, quads = subdivide(*compact(vertices, faces[near]))
         self.pose = pose
         self.bare = _caster(coarse, quads)
@@ -90,20 +122,30 @@ class Wearer:
         self.trunk = _caster(*compact(posed, quads[trunk]))
 
     def _trunk(self, step, ease, fold=0.06, seed=21):
-        """Surface over shoulders and chest in rows `step` apart from the neck down: points, normals, girths."""
+        """Surface over shoulders and chest in rows `step` apart from the neck down: points,
+        normals, girths."""
         centre = np.array([0, 4.0, 0.25])
-        polar, turn = np.meshgrid(np.linspace(0.30, 2.0, 170), np.arange(AROUND) / AROUND * 2 * np.pi + np.pi,
-                                  indexing="ij")  # fmt: skip
-        d = np.stack([np.sin(polar) * np.sin(turn), np.cos(polar), np.sin(polar) * np.cos(turn)], -1)
+        polar, turn = np.meshgrid(
+            np.linspace(0.30, 2.0, 170),
+            np.arange(AROUND) / AROUND * 2 * np.pi + np.pi,
+            indexing="ij",
+        )
+        d = np.stack(
+            [np.sin(polar) * np.sin(turn), np.cos(polar), np.sin(polar) * np.cos(turn)], -1
+        )
         flat = d.reshape(-1, 3)
         r = 12 - self.trunk(centre + flat * 12, -flat).reshape(polar.shape)
         r[~(r > 0.55)] = np.nan
         for k in range(169, -1, -1):
             r[k] = np.where(np.isfinite(r[k]), r[k], r[min(k + 1, 169)] if k < 169 else 2.0)
         r = gaussian_filter(np.minimum(r, 3.2), (3.0, 6.0), mode=("nearest", "wrap"))
-        folds = fold * fractal(np.stack([d[..., 0] * 2.2, d[..., 1] * 5, d[..., 2] * 2.2], -1), 3, seed)
+        folds = fold * fractal(
+            np.stack([d[..., 0] * 2.2, d[..., 1] * 5, d[..., 2] * 2.2], -1), 3, seed
+        )
         shell = centre + d * (r + ease + folds)[..., None]
-        run = np.r_[np.zeros((1, AROUND)), np.cumsum(np.linalg.norm(np.diff(shell, axis=0), axis=-1), 0)]
+        run = np.r_[
+            np.zeros((1, AROUND)), np.cumsum(np.linalg.norm(np.diff(shell, axis=0), axis=-1), 0)
+        ]
         at = np.arange(int(4.4 / step) + 1) * step
         even = np.zeros((len(at), AROUND, 3))
         for k in range(AROUND):
@@ -144,56 +186,89 @@ class Wearer:
         turn = np.arange(AROUND) / AROUND * 2 * np.pi + np.pi
         front = np.exp(-((np.angle(np.exp(1j * turn)) / 0.34) ** 2))
         down = np.linspace(0, 1, len(shell))[:, None]
-        shell = shell + normal * (0.05 + 0.03 * front * (1 - down) + 0.03 * np.sin(3 * turn + seed))[..., None]
+        shell = (
+            shell
+            + normal
+            * (0.05 + 0.03 * front * (1 - down) + 0.03 * np.sin(3 * turn + seed))[..., None]
+        )
         shell[..., 1] -= 0.24 * front * (1 - down) ** 1.5
         edge = shell[:1] + 0.035 * normal[:1]
         folded = np.concatenate([edge + [0, -0.10, 0], edge, shell])
-        return lattice(np.concatenate([folded, folded[:, :1]], 1)), both_sides(woven(rgb, seed, (30, 8)))
+        return lattice(np.concatenate([folded, folded[:, :1]], 1)), both_sides(
+            woven(rgb, seed, (30, 8))
+        )
 
     def collar(self, top, bulge=0.10, rows=17, bottom=4.95):
-        """A ribbed collar from height `bottom` to `top`: a roll neck near 5.8, a crew neck near 5.4."""
+        """A ribbed collar from height `bottom` to `top`: a roll neck near 5.8, a crew neck near
+        5.4."""
         shell, normal, girth = self._neck(top, bulge, bottom)
         count = int(girth.mean() / 0.075) // 4 * 4
-        return [stitches(shell, normal, j, rows, count, ribbed=True) for j in range(rows)], shell - 0.06 * normal
+        return [
+            stitches(shell, normal, j, rows, count, ribbed=True) for j in range(rows)
+        ], shell - 0.06 * normal
 
     def _neck(self, top, bulge, bottom, count=40):
         """Surface round the neck between two heights: points, normals, girths."""
-        height, turn = np.meshgrid(np.linspace(top, bottom, count), np.arange(AROUND) / AROUND * 2 * np.pi + np.pi,
-                                   indexing="ij")  # fmt: skip
+        height, turn = np.meshgrid(
+            np.linspace(top, bottom, count),
+            np.arange(AROUND) / AROUND * 2 * np.pi + np.pi,
+            indexing="ij",
+        )
         axis = np.stack([0 * height, height, 0.22 + (height - 5.2) * 0.25], -1)
         d = np.stack([np.sin(turn), 0 * turn, np.cos(turn)], -1)
         r = 12 - self.posed((axis + d * 12).reshape(-1, 3), -d.reshape(-1, 3)).reshape(height.shape)
-        r = gaussian_filter(np.minimum(np.where(np.isfinite(r), r, 0.6), 0.80), (8, 14), mode=("nearest", "wrap"))
+        r = gaussian_filter(
+            np.minimum(np.where(np.isfinite(r), r, 0.6), 0.80), (8, 14), mode=("nearest", "wrap")
+        )
         down = (top - height) / (top - bottom)
         wave = fractal(np.stack([np.sin(turn) * 1.6, np.cos(turn) * 1.6, down * 3], -1), 2, 33)
         out = bulge + bulge * np.sin(np.clip(down, 0, 1) * np.pi * 0.9 + 0.1) + 0.035 * wave
         shell = axis + d * (r + out)[..., None]
-        shell[..., 1] += (-0.16 * np.cos(turn) + 0.03 * np.sin(2 * turn + 1)) * np.clip(1 - down, 0, 1)
+        shell[..., 1] += (-0.16 * np.cos(turn) + 0.03 * np.sin(2 * turn + 1)) * np.clip(
+            1 - down, 0, 1
+        )
         return shell, *_frame(shell, d)
 
     def cap(self, count=104):
         """A knitted cap with a turned-up ribbed cuff."""
         centre, lean = np.array([0, 6.75, 0.50]), _lean(-16)
-        polar, turn = np.meshgrid(np.linspace(0.02, 1.62, 120), np.arange(360) / 360 * 2 * np.pi + np.pi, indexing="ij")
-        d = np.stack([np.sin(polar) * np.sin(turn), np.cos(polar), np.sin(polar) * np.cos(turn)], -1) @ lean.T
+        polar, turn = np.meshgrid(
+            np.linspace(0.02, 1.62, 120), np.arange(360) / 360 * 2 * np.pi + np.pi, indexing="ij"
+        )
+        d = (
+            np.stack(
+                [np.sin(polar) * np.sin(turn), np.cos(polar), np.sin(polar) * np.cos(turn)], -1
+            )
+            @ lean.T
+        )
         flat = d.reshape(-1, 3)
         r = 12 - self.bare(centre + flat * 12, -flat).reshape(polar.shape)
         r[~(r > 0.55)] = np.nan
-        r = gaussian_filter(np.minimum(np.nan_to_num(r, nan=1.0), 1.12), (5, 9), mode=("nearest", "wrap"))
+        r = gaussian_filter(
+            np.minimum(np.nan_to_num(r, nan=1.0), 1.12), (5, 9), mode=("nearest", "wrap")
+        )
         r += 0.10 * np.exp(-((polar / 0.55) ** 2))
         r += 0.05 * fractal(np.stack([np.sin(turn) * 1.5, np.cos(turn) * 1.5, polar * 2], -1), 2, 3)
 
         def part(start, stop, lines, off):
-            p, t = np.meshgrid(np.linspace(start, stop, lines), np.arange(720) / 720 * 2 * np.pi + np.pi, indexing="ij")
+            p, t = np.meshgrid(
+                np.linspace(start, stop, lines),
+                np.arange(720) / 720 * 2 * np.pi + np.pi,
+                indexing="ij",
+            )
             rows = (p - 0.02) / 1.6 * 119
-            radius = map_coordinates(r, [rows, np.tile(np.arange(720) / 2, (lines, 1))], order=1, mode="grid-wrap")
+            radius = map_coordinates(
+                r, [rows, np.tile(np.arange(720) / 2, (lines, 1))], order=1, mode="grid-wrap"
+            )
             way = np.stack([np.sin(p) * np.sin(t), np.cos(p), np.sin(p) * np.cos(t)], -1) @ lean.T
             points = centre + way * (radius + off(p))[..., None]
             points = self.pose.head(points.reshape(-1, 3)).reshape(points.shape)
             return points, _frame(points, points - points.mean((0, 1)))[0]
 
         crown, crown_normal = part(0.05, 1.32, 90, lambda p: 0.12)
-        cuff, cuff_normal = part(1.06, 1.50, 40, lambda p: 0.20 + 0.04 * np.sin((p - 1.06) / 0.44 * np.pi))
+        cuff, cuff_normal = part(
+            1.06, 1.50, 40, lambda p: 0.20 + 0.04 * np.sin((p - 1.06) / 0.44 * np.pi)
+        )
         rounds = [stitches(crown, crown_normal, j, 44, count) for j in range(44)]
         rounds += [stitches(cuff, cuff_normal, j, 15, count, ribbed=True) for j in range(15)]
         return rounds, [crown - 0.04 * crown_normal, cuff - 0.05 * cuff_normal]

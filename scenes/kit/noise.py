@@ -63,7 +63,8 @@ def texture_grid(height, width, size_y=1.0, size_x=1.0):
 
 
 def cells(size=512, count=1700, seed=1):
-    """Return a tileable map of (distance to the nearest seed, gap to the second), in cell widths."""
+    """Return a tileable map of (distance to the nearest seed, gap to the second), in cell
+    widths."""
     rng = np.random.default_rng(seed)
     points = rng.random((count, 2))
     points = np.concatenate([points + [i, j] for i in (-1, 0, 1) for j in (-1, 0, 1)])

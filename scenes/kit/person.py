@@ -1,7 +1,8 @@
 """People who exist nowhere: one head-and-shoulders portrait from a set of numbers.
 
-The skin is rendered three times (whole, diffuse part only, coverage); `finish.py` uses them to let light
-travel under the skin. All masks are painted in the reference face's space (see `body.reference`).
+The skin is rendered three times (whole, diffuse part only, coverage); `finish.py` uses them to let
+light travel under the skin. All masks are painted in the reference face's space (see
+`body.reference`).
 """
 
 from dataclasses import dataclass
@@ -23,20 +24,33 @@ FURROW = 0.6  # mm from furrow to furrow of the skin; they are 0.03 to 0.1 mm de
 
 def smile(amount, squint=0.4):
     face = "expression/units/caucasian/"
-    return [(face + "mouth-corner-puller", amount), (face + "eye-left-slit", amount * squint),
-            (face + "eye-right-slit", amount * squint * 1.25), ("cheek/l-cheek-trans-up", amount * 0.35),
-            ("cheek/r-cheek-trans-up", amount * 0.3), ("cheek/l-cheek-volume-incr", amount * 0.25),
-            ("cheek/r-cheek-volume-incr", amount * 0.25), ("mouth/mouth-dimples-in", amount * 0.3),
-            ("eyes/l-eye-bag-incr", amount * 0.25), ("eyes/r-eye-bag-incr", amount * 0.25)]  # fmt: skip
+    return [
+        (face + "mouth-corner-puller", amount),
+        (face + "eye-left-slit", amount * squint),
+        (face + "eye-right-slit", amount * squint * 1.25),
+        ("cheek/l-cheek-trans-up", amount * 0.35),
+        ("cheek/r-cheek-trans-up", amount * 0.3),
+        ("cheek/l-cheek-volume-incr", amount * 0.25),
+        ("cheek/r-cheek-volume-incr", amount * 0.25),
+        ("mouth/mouth-dimples-in", amount * 0.3),
+        ("eyes/l-eye-bag-incr", amount * 0.25),
+        ("eyes/r-eye-bag-incr", amount * 0.25),
+    ]
 
 
 def uneven(amount):
     """A slight asymmetry; more than this at the mouth becomes a smirk."""
     face = "expression/units/caucasian/"
-    return [("asym/asym-mouth-1-l", 0.12 * amount), ("asym/asym-eye-3-l", 0.3 * amount),
-            ("asym/asym-nose-2-r", 0.35 * amount), ("asym/asym-brown-1-l", 0.22 * amount),
-            ("asym/asym-jaw-1-r", 0.3 * amount), ("asym/asym-cheek-1-l", 0.3 * amount),
-            (face + "eyebrows-left-inner-up", 0.10 * amount), (face + "eyebrows-right-up", 0.06 * amount)]  # fmt: skip
+    return [
+        ("asym/asym-mouth-1-l", 0.12 * amount),
+        ("asym/asym-eye-3-l", 0.3 * amount),
+        ("asym/asym-nose-2-r", 0.35 * amount),
+        ("asym/asym-brown-1-l", 0.22 * amount),
+        ("asym/asym-jaw-1-r", 0.3 * amount),
+        ("asym/asym-cheek-1-l", 0.3 * amount),
+        (face + "eyebrows-left-inner-up", 0.10 * amount),
+        (face + "eyebrows-right-up", 0.06 * amount),
+    ]
 
 
 @dataclass(frozen=True)
@@ -113,7 +127,9 @@ class _Face:
         self.whole = shaped + (body.eyes(reference).mean(0) - body.eyes(shaped).mean(0))
         paint = np.stack([body.painted(m) for m in ("lips", "ears", "eyelids", "inside-mouth")], 1)
         faces = body.base()[1]["body"]
-        keep = (self.whole[faces][:, :, 1] > 4.75).all(1) & (np.abs(self.whole[faces][:, :, 0]) < 1.6).all(1)
+        keep = (self.whole[faces][:, :, 1] > 4.75).all(1) & (
+            np.abs(self.whole[faces][:, :, 0]) < 1.6
+        ).all(1)
         fine, quads = body.compact(np.concatenate([self.whole, reference, paint], 1), faces[keep])
         for _ in range(3):
             fine, quads = body.subdivide(fine, quads)
@@ -139,33 +155,69 @@ class _Face:
         who, z, y = self.who, self.z, self.y
         n2 = fractal(self.still * 22, 3, 2)
         self.turn = np.degrees(np.arctan2(np.abs(self.x), z - 0.40))
-        line = [7.20 + who.receding * 0.5, 7.24 + who.receding, 7.14 + who.receding, 6.98, 6.70, 6.55, 6.80, 6.55, 6.15, 6.0]
+        line = [
+            7.20 + who.receding * 0.5,
+            7.24 + who.receding,
+            7.14 + who.receding,
+            6.98,
+            6.70,
+            6.55,
+            6.80,
+            6.55,
+            6.15,
+            6.0,
+        ]
         hairline = np.interp(self.turn, [0, 25, 45, 58, 68, 80, 95, 112, 135, 180], line)
-        self.scalp = smoothstep(y - hairline + 0.03 * n2, -0.05, 0.05) * (1 - smoothstep(self.ears, 0.2, 0.5))
+        self.scalp = smoothstep(y - hairline + 0.03 * n2, -0.05, 0.05) * (
+            1 - smoothstep(self.ears, 0.2, 0.5)
+        )
         ax = np.abs(self.x)
         upper = 6.06 + 0.42 * np.clip((ax - 0.28) / 0.45, 0, 1) ** 1.3
         n1 = fractal(self.still * 5, 3, 1)
         beard = smoothstep(upper - y + 0.03 * n1, -0.05, 0.07) * smoothstep(y, 5.55, 5.75)
         beard *= smoothstep(z + 0.5 * (y - 5.9), 0.25, 0.6)
-        lip = smoothstep(0.34 - ax, 0, 0.06) * smoothstep(y, 6.10, 6.15) * smoothstep(6.245 - y, 0, 0.04)
+        lip = (
+            smoothstep(0.34 - ax, 0, 0.06)
+            * smoothstep(y, 6.10, 6.15)
+            * smoothstep(6.245 - y, 0, 0.04)
+        )
         beard = np.clip(np.maximum(beard, lip * smoothstep(z, 1.3, 1.4)), 0, 1)
-        self.beard = beard * (1 - smoothstep(self.lips, 0.15, 0.4)) * (1 - self.mouth) * (1 - smoothstep(self.ears, 0.1, 0.3))
+        self.beard = (
+            beard
+            * (1 - smoothstep(self.lips, 0.15, 0.4))
+            * (1 - self.mouth)
+            * (1 - smoothstep(self.ears, 0.1, 0.3))
+        )
         u = (ax - 0.10) / 0.44
         self.brow_centre = self.brow_line(u)
-        half = who.brow_width * 0.05 * (1 - 0.58 * np.clip(u, 0, 1) ** 1.2) * smoothstep(u, -0.02, 0.12)
+        half = (
+            who.brow_width
+            * 0.05
+            * (1 - 0.58 * np.clip(u, 0, 1) ** 1.2)
+            * smoothstep(u, -0.02, 0.12)
+        )
         v = (y - self.brow_centre) / np.maximum(half, 1e-3)
         ends = smoothstep(u, -0.06, 0.06) * smoothstep(-u, -1.05, -0.7) * (z > 0.8)
-        self.brow = np.exp(-(np.abs(v / 0.85) ** 3)) * (0.25 + 0.75 * smoothstep(u, -0.02, 0.28)) * ends
+        self.brow = (
+            np.exp(-(np.abs(v / 0.85) ** 3)) * (0.25 + 0.75 * smoothstep(u, -0.02, 0.28)) * ends
+        )
 
     def brow_line(self, u):
-        return 6.845 + self.who.brow_lift + 0.082 * np.sin(np.clip(np.clip(u, 0, 1) * 1.15, 0, 1) * 2.3)
+        return (
+            6.845
+            + self.who.brow_lift
+            + 0.082 * np.sin(np.clip(np.clip(u, 0, 1) * 1.15, 0, 1) * 2.3)
+        )
 
     def _spots(self):
         """Freckles and moles as a field over the vertices."""
         spots = np.zeros(len(self.still))
         front = self.still[(self.z > 0.9) & (self.y > 5.9) & (self.y < 7.1)]
         tree = cKDTree(self.still)
-        for count, sizes, depth in ((self.who.freckles, (0.005, 0.013), (0.1, 0.6)), (self.who.moles, (0.010, 0.016), (1.3, 1.3))):
+        for count, sizes, depth in (
+            (self.who.freckles, (0.005, 0.013), (0.1, 0.6)),
+            (self.who.moles, (0.010, 0.016), (1.3, 1.3)),
+        ):
             for centre in front[self.rng.integers(0, len(front), count)]:
                 r = self.rng.uniform(*sizes)
                 near = tree.query_ball_point(centre, r * 2.5)
@@ -176,16 +228,47 @@ class _Face:
     def _colour(self):
         who = self.who
         cheek = self.blob((0.48, 6.33, 1.25), (0.26, 0.22, 0.35), True)
-        nose, chin = self.blob((0, 6.38, 1.62), (0.17, 0.16, 0.2)), self.blob((0, 5.95, 1.5), (0.2, 0.12, 0.25))
+        nose, chin = (
+            self.blob((0, 6.38, 1.62), (0.17, 0.16, 0.2)),
+            self.blob((0, 5.95, 1.5), (0.2, 0.12, 0.25)),
+        )
         under = self.blob((0.27, 6.54, 1.32), (0.17, 0.06, 0.2), True)
-        shine = self.blob((0, 7.05, 1.5), (0.32, 0.2, 0.4)) + 0.9 * self.blob((0, 6.5, 1.7), (0.13, 0.3, 0.3)) + 0.5 * chin
-        n1, n2, n3 = fractal(self.still * 5, 3, 1), fractal(self.still * 22, 3, 2), fractal(self.still * 60, 2, 3)
+        shine = (
+            self.blob((0, 7.05, 1.5), (0.32, 0.2, 0.4))
+            + 0.9 * self.blob((0, 6.5, 1.7), (0.13, 0.3, 0.3))
+            + 0.5 * chin
+        )
+        n1, n2, n3 = (
+            fractal(self.still * 5, 3, 1),
+            fractal(self.still * 22, 3, 2),
+            fractal(self.still * 60, 2, 3),
+        )
         flush = 0.30 * cheek + 0.36 * nose + 0.12 * chin + 0.28 * self.ears
         blood = 0.36 + who.redness * flush + 0.12 * under + 0.16 * n1 + 0.12 * n2 + 0.04 * n3
         blood += who.lip_blood * self.lips + 0.12 * self.lids
-        melanin = 0.42 + 0.12 * under * who.under_eye + 0.12 * n1 + 0.06 * n2 + 0.03 * n3 + 0.36 * self._spots()
-        melanin += -0.05 * cheek + 0.10 * self.lids + who.lip_melanin * self.lips + 0.12 * self.brow + 0.03 * self.beard
-        rough = who.roughness + 0.08 * n2 - who.oil * shine - 0.14 * self.lips + 0.03 * cheek - 0.05 * self.lids
+        melanin = (
+            0.42
+            + 0.12 * under * who.under_eye
+            + 0.12 * n1
+            + 0.06 * n2
+            + 0.03 * n3
+            + 0.36 * self._spots()
+        )
+        melanin += (
+            -0.05 * cheek
+            + 0.10 * self.lids
+            + who.lip_melanin * self.lips
+            + 0.12 * self.brow
+            + 0.03 * self.beard
+        )
+        rough = (
+            who.roughness
+            + 0.08 * n2
+            - who.oil * shine
+            - 0.14 * self.lips
+            + 0.03 * cheek
+            - 0.05 * self.lids
+        )
         self.fields = {
             "blood": np.clip(blood * (1 - self.mouth) + 0.8 * self.mouth, 0, 1),
             "melanin": np.clip(melanin, 0, 1),
@@ -194,7 +277,9 @@ class _Face:
 
     def _relief(self):
         p, lip = self.still, self.lips * (1 - self.mouth)
-        creases = np.minimum(0, value_noise(np.stack([p[:, 0] * 42, p[:, 1] * 5, p[:, 2] * 12], 1), 4))
+        creases = np.minimum(
+            0, value_noise(np.stack([p[:, 0] * 42, p[:, 1] * 5, p[:, 2] * 12], 1), 4)
+        )
         return 0.0016 * fractal(p * 38, 3, 5) + lip * 0.008 * creases + 0.004 * fractal(p * 9, 2, 8)
 
     def _wrinkles(self):
@@ -205,16 +290,31 @@ class _Face:
         n1 = fractal(self.still * 5, 3, 1)
         wavy = y + 0.02 * fractal(np.stack([x * 3, y * 2, self.z], 1), 2, 31)
         brow = self.blob((0, 7.12, 1.4), (0.42, 0.12, 0.5))
-        lines = -np.exp(-(((np.mod(wavy + 0.004 * n1, 0.075) - 0.0375) / 0.007) ** 2)) * brow * (0.6 + 0.6 * n1.clip(-0.5, 1))
+        lines = (
+            -np.exp(-(((np.mod(wavy + 0.004 * n1, 0.075) - 0.0375) / 0.007) ** 2))
+            * brow
+            * (0.6 + 0.6 * n1.clip(-0.5, 1))
+        )
         feet = 0.0
         for side in (1, -1):
             dx, dy = side * x - 0.44, y - 6.66
             r = np.hypot(dx, dy)
             a = np.arctan2(dy, dx) + 0.12 * fractal(self.ref * 9, 2, 41 + side)
-            inside = smoothstep(r, 0.03, 0.09) * smoothstep(-r, -0.26, -0.12) * smoothstep(dx, -0.01, 0.05)
-            feet = feet - np.exp(-(((np.mod(a, 0.32) - 0.16) / 0.05) ** 2)) * inside * smoothstep(np.cos(a), 0.45, 0.8)
+            inside = (
+                smoothstep(r, 0.03, 0.09)
+                * smoothstep(-r, -0.26, -0.12)
+                * smoothstep(dx, -0.01, 0.05)
+            )
+            feet = feet - np.exp(-(((np.mod(a, 0.32) - 0.16) / 0.05) ** 2)) * inside * smoothstep(
+                np.cos(a), 0.45, 0.8
+            )
         bags = -self.blob((0.27, 6.53, 1.35), (0.16, 0.10, 0.3), True)
-        bags = bags * np.exp(-(((np.mod(y + 0.96 * (np.abs(x) - 0.27) ** 2 + 0.006 * n1, 0.05) - 0.025) / 0.008) ** 2))
+        bags = bags * np.exp(
+            -(
+                ((np.mod(y + 0.96 * (np.abs(x) - 0.27) ** 2 + 0.006 * n1, 0.05) - 0.025) / 0.008)
+                ** 2
+            )
+        )
         return self.who.wrinkles * (0.016 * lines + 0.012 * feet + 0.007 * bags)
 
     def roots(self, mask, count):
@@ -229,7 +329,8 @@ class _Face:
         return at[0], unit(at[1]), at[2]
 
     def skin_mesh(self, name, stand):
-        """Return a function of the pass ('whole', 'diffuse' or 'cover') that makes the skin where the person stands."""
+        """Return a function of the pass ('whole', 'diffuse' or 'cover') that makes the skin where
+        the person stands."""
         near, gap = cells(1024, int((45 / FURROW) ** 2))
         tight, _ = cells(1024, 240, 9)
         height = 0.5 * smoothstep(gap, 0, 0.5) - 0.7 * np.clip(1 - near / 0.35, 0, 1) ** 1.5
@@ -243,18 +344,36 @@ class _Face:
             if part == "diffuse":
                 return {"type": "diffuse", "reflectance": base}
             rough = {"type": "mesh_attribute", "name": "vertex_rough"}
-            return surface(base, rough, 0.46, clearcoat=who.coat, clearcoat_gloss=0.72, sheen=0.05, sheen_tint=0.6)
+            return surface(
+                base,
+                rough,
+                0.46,
+                clearcoat=who.coat,
+                clearcoat_gloss=0.72,
+                sheen=0.05,
+                sheen_tint=0.6,
+            )
 
         def mix(attribute, a, b):
-            return {"type": "blendbsdf", "weight": {"type": "mesh_attribute", "name": f"vertex_{attribute}"}, "a": a, "b": b}
+            return {
+                "type": "blendbsdf",
+                "weight": {"type": "mesh_attribute", "name": f"vertex_{attribute}"},
+                "a": a,
+                "b": b,
+            }
 
         def make(part):
             if part == "cover":
                 material = {"type": "diffuse", "reflectance": {"type": "uniform", "value": 1.0}}
             else:
                 (pale, dark), (thin, full) = who.melanin, (0.002, 0.045)
-                layers = [mix("melanin", corner(pale, b, part), corner(dark, b, part)) for b in (thin, full)]
-                material = bumpy(height, who.pores * (0.5 if part == "diffuse" else 1), mix("blood", *layers))
+                layers = [
+                    mix("melanin", corner(pale, b, part), corner(dark, b, part))
+                    for b in (thin, full)
+                ]
+                material = bumpy(
+                    height, who.pores * (0.5 if part == "diffuse" else 1), mix("blood", *layers)
+                )
             made = mesh((stand(self.points), self.tri, uv), material, name)
             if part != "cover":
                 for key, values in self.fields.items():
@@ -266,11 +385,15 @@ class _Face:
 
 def _front_depth(face):
     """Height field of the unposed face, seen from the front, by casting rays."""
-    scene = mi.load_dict({"type": "scene", "m": mesh((face.still, face.tri, None), {"type": "diffuse"}, "b")})
+    scene = mi.load_dict(
+        {"type": "scene", "m": mesh((face.still, face.tri, None), {"type": "diffuse"}, "b")}
+    )
 
     def depth(x, y):
-        ray = mi.Ray3f(mi.Point3f(x.astype(np.float32), y.astype(np.float32), np.full(len(x), 5, np.float32)),
-                       mi.Vector3f(0, 0, -1))  # fmt: skip
+        ray = mi.Ray3f(
+            mi.Point3f(x.astype(np.float32), y.astype(np.float32), np.full(len(x), 5, np.float32)),
+            mi.Vector3f(0, 0, -1),
+        )
         t = np.array(scene.ray_intersect(ray).t)
         return np.where(np.isfinite(t), 5 - t, -9)
 
@@ -279,7 +402,10 @@ def _front_depth(face):
 
 def _iris_picture(who, side):
     a, phi = np.meshgrid(np.linspace(0, 180, 720), np.linspace(0, 2 * np.pi, 256), indexing="ij")
-    ring = lambda k, d: np.stack([np.cos(phi) * k, np.sin(phi) * k, a / d], -1)  # noqa: E731
+
+    def ring(k, d):
+        return np.stack([np.cos(phi) * k, np.sin(phi) * k, a / d], -1)
+
     outer, inner = np.array(who.iris[0]), np.array(who.iris[1])
     streaks = 1 + 0.55 * fractal(ring(6, 9), 3, 11 + side) + 0.5 * fractal(ring(16, 16), 2, 12)
     iris = outer * streaks[..., None] * (1 - 0.35 * smoothstep(a, 21, 27.5))[..., None]
@@ -301,16 +427,23 @@ def _eyes(face, look_at, add, strands):
         c, r = (ball.max(0) + ball.min(0)) / 2, (ball.max(0) - ball.min(0)).mean() / 2
         v, f, uv = sphere(128, 160)
         angle = np.degrees(np.arccos(np.clip(v[:, 2], -1, 1)))
-        bulge = 1 + 0.075 * np.exp(-((angle / 20) ** 4)) * np.cos(np.radians(np.clip(angle * 2, 0, 90)))
+        bulge = 1 + 0.075 * np.exp(-((angle / 20) ** 4)) * np.cos(
+            np.radians(np.clip(angle * 2, 0, 90))
+        )
         centre = face.pose.head(c[None])[0]
         ahead = unit(look_at - centre)
         across = unit(np.cross(face.pose.turn @ np.array([0, 1, 0]), ahead))
-        turned = (v * bulge[:, None] * r) @ np.stack([across, np.cross(ahead, across), ahead]) + centre
+        turned = (v * bulge[:, None] * r) @ np.stack(
+            [across, np.cross(ahead, across), ahead]
+        ) + centre
         eye = surface(picture(_iris_picture(who, side)), 0.06, 1.0)
         add(f"eye{side}", (turned, f, uv), eye)
 
         # The opening of the lids: where the ball lies before the skin, column by column.
-        xs, ys = np.linspace(c[0] - 0.19, c[0] + 0.19, 77), np.linspace(c[1] - 0.14, c[1] + 0.14, 281)
+        xs, ys = (
+            np.linspace(c[0] - 0.19, c[0] + 0.19, 77),
+            np.linspace(c[1] - 0.14, c[1] + 0.14, 281),
+        )
         gx, gy = np.meshgrid(xs, ys, indexing="ij")
         skin = depth(gx.ravel(), gy.ravel()).reshape(gx.shape)
         reach = r * r - (gx - c[0]) ** 2 - (gy - c[1]) ** 2
@@ -325,7 +458,11 @@ def _eyes(face, look_at, add, strands):
         z_ball = c[2] + np.sqrt(np.clip(r**2 - (x - c[0]) ** 2 - (low - c[1]) ** 2, 0, 1))
         line = face.pose.head(np.stack([x, low + 0.002, np.minimum(z_ball + 0.001, z_low)], 1))
         wet = surface({"type": "rgb", "value": [0.42, 0.25, 0.21]}, 0.12, 0.7)
-        add(f"wet{side}", tube(line, 0.0055 * np.sin(np.linspace(0.3, np.pi - 0.3, len(line))), 10), wet)
+        add(
+            f"wet{side}",
+            tube(line, 0.0055 * np.sin(np.linspace(0.3, np.pi - 0.3, len(line))), 10),
+            wet,
+        )
         end = 0 if side > 0 else -1
         corner = np.array([x[end] + side * 0.006, (low[end] + high[end]) / 2, z_ball[end] - 0.002])
         v, f, uv = sphere(32, 24)
@@ -333,27 +470,42 @@ def _eyes(face, look_at, add, strands):
         add(f"corner{side}", (face.pose.head(v * [0.020, 0.015, 0.014] + corner), f, uv), pink)
 
         rng, outward = face.rng, side * (x - c[0]) / 0.15
-        for upper, per, zz, yy, length in ((True, 120, z_high, high + 0.004, 0.078), (False, 45, z_low, low - 0.006, 0.036)):
+        for upper, per, zz, yy, length in (
+            (True, 120, z_high, high + 0.004, 0.078),
+            (False, 45, z_low, low - 0.006, 0.036),
+        ):
             n = int(who.lashes * per)
             u = np.sort(rng.random(n) * (len(x) - 1))
             px, py, pz, out = (np.interp(u, np.arange(len(x)), q) for q in (x, yy, zz, outward))
             size = length * rng.uniform(0.55, 1.05, n) * (0.75 + 0.3 * np.clip(out + 0.3, 0, 1.2))
             fan = side * (0.15 + 0.55 * out) + rng.normal(0, 0.13, n)
-            d = unit(np.stack([fan, (-0.25 if upper else -0.55) + rng.normal(0, 0.08, n), np.full(n, 0.9)], 1))
+            d = unit(
+                np.stack(
+                    [fan, (-0.25 if upper else -0.55) + rng.normal(0, 0.08, n), np.full(n, 0.9)], 1
+                )
+            )
             t = np.linspace(0, 1, 6)[None, :, None]
             curl = np.array([0, 0.95 if upper else 0.05, -0.10])
-            lashes.append(np.stack([px, py, pz], 1)[:, None] + size[:, None, None] * (d[:, None] * t + curl * t**2))
+            lashes.append(
+                np.stack([px, py, pz], 1)[:, None]
+                + size[:, None, None] * (d[:, None] * t + curl * t**2)
+            )
             radii.append(np.repeat((0.0016 * (1 - 0.85 * t[0, :, 0]))[None], n, 0))
     lashes = np.concatenate(lashes)
     posed = face.pose.head(lashes.reshape(-1, 3)).reshape(lashes.shape)
-    strands("lashes", posed, np.concatenate(radii), surface({"type": "rgb", "value": list(who.lash_colour)}, 0.4, 0.4))
+    strands(
+        "lashes",
+        posed,
+        np.concatenate(radii),
+        surface({"type": "rgb", "value": list(who.lash_colour)}, 0.4, 0.4),
+    )
 
 
 def build(who: Person, eye_point, folder, name="person") -> Made:
     """Make the shapes of `who`, looking towards `eye_point` (3,); curve files go to `folder`.
 
-    The person stands with the ground point below the neck at `who.at`, the chest turned by `who.facing` degrees
-    from +z towards +x.
+    The person stands with the ground point below the neck at `who.at`, the chest turned by
+    `who.facing` degrees from +z towards +x.
     """
     turned = rotation(0, who.facing, 0)
 
@@ -365,14 +517,24 @@ def build(who: Person, eye_point, folder, name="person") -> Made:
     made = Made({}, face.skin_mesh(f"{name}_skin", stand), stand(pose.head(body.eyes(face.whole))))
 
     def add(key, shape, material):
-        made.shapes[f"{name}_{key}"] = mesh((stand(shape[0]), *shape[1:]), material, f"{name}_{key}")
+        made.shapes[f"{name}_{key}"] = mesh(
+            (stand(shape[0]), *shape[1:]), material, f"{name}_{key}"
+        )
 
     def strands(key, lines, radii, material):
         path = folder / f"{name}_{key}.txt"
         write_curves(path, [stand(line) for line in lines], radii)
-        made.shapes[f"{name}_{key}"] = {"type": "bsplinecurve", "filename": str(path), "bsdf": material}
+        made.shapes[f"{name}_{key}"] = {
+            "type": "bsplinecurve",
+            "filename": str(path),
+            "bsdf": material,
+        }
 
-    gaze = (np.asarray(eye_point, float) - np.asarray(who.at)) @ turned + [who.gaze[0], who.gaze[1], 0]
+    gaze = (np.asarray(eye_point, float) - np.asarray(who.at)) @ turned + [
+        who.gaze[0],
+        who.gaze[1],
+        0,
+    ]
     _eyes(face, gaze, add, strands)
     hair.grow_all(face, strands)
     _dress(who, face, pose, add, strands)
@@ -386,7 +548,12 @@ def _dress(who, face, pose, add, strands):
         rounds, inner = made_of
         lines, radii = zip(*rounds)
         strands(key, lines, radii, wool(colour_rgb))
-        strands(f"{key}_fuzz", fuzz(lines, fibres, 0.07, face.rng), np.full((fibres, 1), 0.0014), wool(colour_rgb))
+        strands(
+            f"{key}_fuzz",
+            fuzz(lines, fibres, 0.07, face.rng),
+            np.full((fibres, 1), 0.0014),
+            wool(colour_rgb),
+        )
         for k, lining in enumerate(inner if isinstance(inner, list) else [inner]):
             inside = {"type": "twosided", "b": wool(np.array(colour_rgb) * 0.6)}
             add(f"{key}_lining{k}", lattice(lining), inside)

@@ -34,7 +34,17 @@ class Frame:
         return p, f, uv
 
 
-def board(length, width, thick, seed, tint=(0.40, 0.315, 0.235), dark=(0.060, 0.040, 0.026), weather=0.4, paint=None, wear=0.0):
+def board(
+    length,
+    width,
+    thick,
+    seed,
+    tint=(0.40, 0.315, 0.235),
+    dark=(0.060, 0.040, 0.026),
+    weather=0.4,
+    paint=None,
+    wear=0.0,
+):
     """A wooden board along x with grain, cracks and rounded edges: (mesh, material).
 
     `paint` is a colour laid over the wood, gone in patches where `wear` (0 to 1) has taken it.
@@ -45,17 +55,31 @@ def board(length, width, thick, seed, tint=(0.40, 0.315, 0.235), dark=(0.060, 0.
     x, y = grid[..., 0], grid[..., 1]
     off = seed * 31.7
     wobble = 0.35 * fractal(np.stack([x * 0.22 + off, y * 0.6 + off], -1), 3, seed)
-    rings = np.sqrt((y - rng.uniform(-1.5, 1.5) + wobble * 0.5) ** 2 + rng.uniform(0.5, 1.6) ** 2) * 13 + wobble * 4
+    rings = (
+        np.sqrt((y - rng.uniform(-1.5, 1.5) + wobble * 0.5) ** 2 + rng.uniform(0.5, 1.6) ** 2) * 13
+        + wobble * 4
+    )
     part = rings - np.floor(rings)
     ring = smoothstep(part, 0.0, 0.75) * (1 - smoothstep(part, 0.86, 1.0))
     fibre = fractal(np.stack([x * 2.2 + off, y * 75], -1), 3, 60 + seed)
-    crack = np.clip(1 - np.abs(fractal(np.stack([x * 0.55 + off, y * 16], -1), 3, 70 + seed)) * 15, 0, 1)
+    crack = np.clip(
+        1 - np.abs(fractal(np.stack([x * 0.55 + off, y * 16], -1), 3, 70 + seed)) * 15, 0, 1
+    )
     crack *= smoothstep(fractal(np.stack([x * 0.4 + off, y * 2], -1), 2, 71 + seed), -0.1, 0.3)
     blot = fractal(np.stack([x * 0.6 + off, y * 1.4], -1), 4, 80 + seed)
-    tone = np.clip(0.62 - 0.30 * ring + 0.16 * fibre + 0.16 * blot + rng.uniform(-0.1, 0.08), 0, 1)[..., None] ** 1.35
+    tone = (
+        np.clip(0.62 - 0.30 * ring + 0.16 * fibre + 0.16 * blot + rng.uniform(-0.1, 0.08), 0, 1)[
+            ..., None
+        ]
+        ** 1.35
+    )
     col = np.array(dark) + (np.array(tint) - np.array(dark)) * tone
-    grey = np.clip(weather + 0.5 * fractal(np.stack([x * 0.35 + off, y * 0.8], -1), 3, 90 + seed), 0, 1)[..., None]
-    col = col * (1 - 0.55 * grey) + 0.55 * grey * col.mean(-1, keepdims=True) * np.array([1.10, 1.07, 1.02])
+    grey = np.clip(
+        weather + 0.5 * fractal(np.stack([x * 0.35 + off, y * 0.8], -1), 3, 90 + seed), 0, 1
+    )[..., None]
+    col = col * (1 - 0.55 * grey) + 0.55 * grey * col.mean(-1, keepdims=True) * np.array(
+        [1.10, 1.07, 1.02]
+    )
     col = col * (1 - 0.8 * crack[..., None])
     relief = -0.35 * ring + 0.35 * fibre - 2.2 * crack
     rough = np.clip(0.62 - 0.12 * blot + 0.15 * crack, 0.3, 0.9)
@@ -64,7 +88,12 @@ def board(length, width, thick, seed, tint=(0.40, 0.315, 0.235), dark=(0.060, 0.
         flake += 0.55 * np.exp(-np.minimum(y, width - y) / 0.10)
         gone = smoothstep(flake, 1.02 - wear, 1.10 - wear)[..., None]
         shade = 1 + 0.07 * blot + 0.04 * fibre + 0.05 * fractal(np.stack([x * 9, y * 9], -1), 2, 7)
-        chalk = np.clip(0.25 + 0.5 * fractal(np.stack([x * 0.5, y * 2 + off], -1), 3, 120 + seed), 0, 1)[..., None] * 0.12
+        chalk = (
+            np.clip(
+                0.25 + 0.5 * fractal(np.stack([x * 0.5, y * 2 + off], -1), 3, 120 + seed), 0, 1
+            )[..., None]
+            * 0.12
+        )
         coat = np.array(paint) * shade[..., None] * (1 - chalk) + chalk * 0.45
         col = coat * (1 - gone) + (col * 1.15 + 0.02) * gone
         rough = rough * gone[..., 0] + (0.36 + 0.12 * blot) * (1 - gone[..., 0])
@@ -75,12 +104,20 @@ def board(length, width, thick, seed, tint=(0.40, 0.315, 0.235), dark=(0.060, 0.
     inset = np.minimum(gy, width - gy)
     r = min(0.06, width / 4)
     drop = r - np.sqrt(np.maximum(r**2 - np.maximum(r - inset, 0) ** 2, 0))
-    drop = drop - cv2.resize(cv2.GaussianBlur(relief.astype(np.float32), (0, 0), 2), (nx, ny)) * 0.006
+    drop = (
+        drop - cv2.resize(cv2.GaussianBlur(relief.astype(np.float32), (0, 0), 2), (nx, ny)) * 0.006
+    )
     front = thick - drop
     front[0] = front[-1] = 0
     points = np.stack([gx - length / 2, gy, front], -1)
     shape = lattice(points, np.stack([gx / length, gy / width], -1), flip=True)
-    material = bumpy(relief, 0.0035, surface(picture(np.clip(col, 0.004, 0.9)), picture(np.clip(rough, 0.25, 0.9), raw=True), 0.35))
+    material = bumpy(
+        relief,
+        0.0035,
+        surface(
+            picture(np.clip(col, 0.004, 0.9)), picture(np.clip(rough, 0.25, 0.9), raw=True), 0.35
+        ),
+    )
     return shape, both_sides(material)
 
 
@@ -109,7 +146,9 @@ def leaf_outline():
     linear = np.where(photo <= 0.04045, photo / 12.92, ((photo + 0.055) / 1.055) ** 2.4)
     mask = linear.sum(-1) > 0.12
     inner = cv2.erode(mask.astype(np.uint8), np.ones((7, 7)))
-    filled = cv2.inpaint((255 * linear.clip(0, 1) ** (1 / 2.2)).astype(np.uint8), 1 - inner, 5, cv2.INPAINT_TELEA)
+    filled = cv2.inpaint(
+        (255 * linear.clip(0, 1) ** (1 / 2.2)).astype(np.uint8), 1 - inner, 5, cv2.INPAINT_TELEA
+    )
     rows = np.where(mask.sum(1) > 6)[0]
     return mask, rows[0], rows[-1], (filled / 255.0) ** 2.2
 
@@ -119,28 +158,49 @@ class Leaves:
 
     def __init__(self, tints):
         self.mask, self.top, self.bottom, texture = leaf_outline()
-        texture = cv2.resize(texture.astype(np.float32), None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC)
+        texture = cv2.resize(
+            texture.astype(np.float32), None, fx=2, fy=2, interpolation=cv2.INTER_CUBIC
+        )
         self.materials = [
-            {"type": "principledthin", "base_color": picture(np.clip(texture * np.array(t), 0.002, 0.9)), "roughness": 0.38,
-             "diff_trans": 0.8, "eta": 1.45, "spec_trans": 0.0} for t in tints
-        ]  # fmt: skip
+            {
+                "type": "principledthin",
+                "base_color": picture(np.clip(texture * np.array(t), 0.002, 0.9)),
+                "roughness": 0.38,
+                "diff_trans": 0.8,
+                "eta": 1.45,
+                "spec_trans": 0.0,
+            }
+            for t in tints
+        ]
 
     def leaf(self, bend, fold, twist, seed=0, rows=12, across=7):
         height, width = self.mask.shape
         points, uv = [], []
         for i, row in enumerate(np.linspace(self.bottom, self.top, rows)):
             inside = np.where(self.mask[round(row)])[0]
-            a, b = (inside[0] + 3, inside[-1] - 3) if len(inside) > 8 else (inside.mean() - 1, inside.mean() + 1)
+            a, b = (
+                (inside[0] + 3, inside[-1] - 3)
+                if len(inside) > 8
+                else (inside.mean() - 1, inside.mean() + 1)
+            )
             x, t = np.linspace(a, b, across), i / (rows - 1)
             side = (x - width / 2) / (self.bottom - self.top)
-            lift = fold * np.abs(side) - bend * t**2 + 0.03 * np.sin(9 * side + 6 * t + seed) * t + twist * side * t
+            lift = (
+                fold * np.abs(side)
+                - bend * t**2
+                + 0.03 * np.sin(9 * side + 6 * t + seed) * t
+                + twist * side * t
+            )
             points.append(np.stack([side, np.full(across, t) - 0.15 * bend * t**2, lift], 1))
             uv.append(np.stack([x / width, np.full(across, row / height)], 1))
         return np.concatenate(points), grid_faces(rows, across), np.concatenate(uv)
 
     def scatter(self, spots, sizes, rng):
         """Leaves at `spots` (n, 3), one merged mesh for each tint."""
-        kinds = [self.leaf(b, f, t, s) for s, (b, f, t) in enumerate(((0.3, 0.3, 0.1), (0.5, 0.15, -0.2), (0.15, 0.4, 0.25)))]
+        kinds = [
+            self.leaf(b, f, t, s)
+            for s, (b, f, t) in enumerate(((0.3, 0.3, 0.1), (0.5, 0.15, -0.2), (0.15, 0.4, 0.25)))
+        ]
         groups = [[] for _ in self.materials]
         for k, (spot, size) in enumerate(zip(spots, sizes)):
             turn = (rng.uniform(-80, 70), rng.uniform(0, 360), rng.normal(0, 30))
@@ -156,7 +216,12 @@ def reeds(roots, heights, rng, lean=0.25):
         a = rng.uniform(0, 2 * np.pi)
         out = np.array([np.cos(a), 0, np.sin(a)])
         bow = rng.normal(0, lean) + 0.15
-        spine = root + t * [0, height, 0] + out * bow * height * t**2.2 - np.array([0, 1, 0]) * np.abs(bow) * height * 0.35 * t**3
+        spine = (
+            root
+            + t * [0, height, 0]
+            + out * bow * height * t**2.2
+            - np.array([0, 1, 0]) * np.abs(bow) * height * 0.35 * t**3
+        )
         width = 0.055 * (1 - t**1.5) + 0.004
         side = np.cross(out, [0, 1, 0]) * np.cos(rng.uniform(-1, 1)) + out * 0.3
         blades.append(lattice(np.stack([spine - side * width, spine + side * width], 1)))
@@ -164,8 +229,14 @@ def reeds(roots, heights, rng, lean=0.25):
 
 
 def grass_material(rgb):
-    return {"type": "principledthin", "base_color": colour(*rgb), "roughness": 0.45, "diff_trans": 0.7, "eta": 1.4,
-            "spec_trans": 0.0}  # fmt: skip
+    return {
+        "type": "principledthin",
+        "base_color": colour(*rgb),
+        "roughness": 0.45,
+        "diff_trans": 0.7,
+        "eta": 1.4,
+        "spec_trans": 0.0,
+    }
 
 
 def strake(section, low, high, length_steps=160, thick=0.16):
@@ -186,10 +257,17 @@ def strake(section, low, high, length_steps=160, thick=0.16):
 
 
 def dinghy(length, beam, depth):
-    """A small open boat along x, stem at +x, keel at y = 0: shapes of its planks outside and inside, rail and thwarts."""
+    """A small open boat along x, stem at +x, keel at y = 0: shapes of its planks outside and
+    inside, rail and thwarts."""
     s = np.linspace(-1, 1, 90)[None, :]
     v = np.linspace(0, 1, 26)[:, None]
-    half = beam / 2 * (1 - np.clip(s, 0, 1) ** 2.4) ** 0.8 * (0.78 + 0.22 * np.clip(1 + s, 0, 1)) * np.ones_like(v)
+    half = (
+        beam
+        / 2
+        * (1 - np.clip(s, 0, 1) ** 2.4) ** 0.8
+        * (0.78 + 0.22 * np.clip(1 + s, 0, 1))
+        * np.ones_like(v)
+    )
     sheer = depth * (1 + 0.28 * np.clip(s, -1, 1) ** 2 + 0.18 * np.clip(s, 0, 1) ** 3)
     keel = 0.55 * depth * np.clip(s, 0, 1) ** 4
 
@@ -197,17 +275,29 @@ def dinghy(length, beam, depth):
         laps = 0.02 * depth * (1 - np.mod(v * 7, 1))
         out = np.sin(v * np.pi / 2) ** 0.7 * (half - inset) + laps * (v > 0.05)
         return np.stack(
-            [s * length / 2 * np.ones_like(v), keel + (sheer - keel) * (1 - np.cos(v * np.pi / 2)) ** 0.9, sign * out], -1
+            [
+                s * length / 2 * np.ones_like(v),
+                keel + (sheer - keel) * (1 - np.cos(v * np.pi / 2)) ** 0.9,
+                sign * out,
+            ],
+            -1,
         )
 
     outside = [lattice(side(1, 0), flip=True), lattice(side(-1, 0))]
     inside = [lattice(side(1, 0.04 * beam)), lattice(side(-1, 0.04 * beam), flip=True)]
     transom = np.stack([side(1, 0)[:, 0], side(-1, 0)[:, 0]], 1)
-    rails = [tube(side(sign, 0.01)[-1] + [0, 0.02, 0], 0.035 * depth + 0.05, 10) for sign in (1, -1)]
+    rails = [
+        tube(side(sign, 0.01)[-1] + [0, 0.02, 0], 0.035 * depth + 0.05, 10) for sign in (1, -1)
+    ]
     seats = []
     for at in (-0.45, 0.05, 0.5):
         k = int((at + 1) / 2 * 89)
-        seats.append(place(box((0.10 * length, 0.05 * depth, 1.7 * half[0, k]), 0.02), (at * length / 2, 0.62 * depth, 0)))
+        seats.append(
+            place(
+                box((0.10 * length, 0.05 * depth, 1.7 * half[0, k]), 0.02),
+                (at * length / 2, 0.62 * depth, 0),
+            )
+        )
     return join([*outside, lattice(transom)]), join([*inside, *seats]), join(rails)
 
 
@@ -222,26 +312,47 @@ def lantern_paper(radius, height, seed, ribs=13):
     around = np.stack([np.cos(pp) * 3, np.sin(pp) * 3, tt * 14], -1)
     creases = 0.005 * fractal(around, 3, seed) + 0.0015 * fractal(around * 3, 2, seed + 5)
     r = radius * (profile + sag + creases)
-    dent = 0.03 * radius * fractal(np.stack([np.cos(pp) * 0.9, np.sin(pp) * 0.9, tt * 1.5], -1), 2, seed + 9)
+    dent = (
+        0.03
+        * radius
+        * fractal(np.stack([np.cos(pp) * 0.9, np.sin(pp) * 0.9, tt * 1.5], -1), 2, seed + 9)
+    )
     points = np.stack([(r + dent) * np.cos(pp), height * (tt - 0.5), (r + dent) * np.sin(pp)], -1)
     hoops = []
     for k in range(ribs + 1):
         level = 0.06 + 0.88 * k / ribs
         a = np.linspace(0, 2 * np.pi, 80)
         rr = radius * np.sin(np.pi * level) ** 0.55 + 0.004
-        hoops.append(tube(np.stack([rr * np.cos(a), np.full_like(a, height * (level - 0.5)), rr * np.sin(a)], 1), 0.011, 8))
+        hoops.append(
+            tube(
+                np.stack(
+                    [rr * np.cos(a), np.full_like(a, height * (level - 0.5)), rr * np.sin(a)], 1
+                ),
+                0.011,
+                8,
+            )
+        )
     return lattice(points), join(hoops)
 
 
 def paper(rgb=(0.82, 0.79, 0.72), through=0.9):
-    return {"type": "principledthin", "base_color": colour(*rgb), "roughness": 0.8, "diff_trans": through, "eta": 1.3,
-            "spec_trans": 0.0}  # fmt: skip
+    return {
+        "type": "principledthin",
+        "base_color": colour(*rgb),
+        "roughness": 0.8,
+        "diff_trans": through,
+        "eta": 1.3,
+        "spec_trans": 0.0,
+    }
 
 
 def sheet(width, depth, seed, lift=0.25):
     """A sheet of paper lying with curled corners, x by z, on y = 0."""
     x, z = np.meshgrid(np.linspace(-1, 1, 60), np.linspace(-1, 1, 50))
-    curl = lift * np.clip(np.abs(x * 0.8 + z * 0.5) - 0.75, 0, 1) ** 2 + lift * 0.7 * np.clip(-x + 0.6 * z - 0.8, 0, 1) ** 2
+    curl = (
+        lift * np.clip(np.abs(x * 0.8 + z * 0.5) - 0.75, 0, 1) ** 2
+        + lift * 0.7 * np.clip(-x + 0.6 * z - 0.8, 0, 1) ** 2
+    )
     wave = 0.02 * fractal(np.stack([x * 1.5, z * 1.5], -1), 3, seed) + 0.03
     return lattice(np.stack([x * width / 2, curl + wave, z * depth / 2], -1), flip=True)
 
@@ -249,8 +360,21 @@ def sheet(width, depth, seed, lift=0.25):
 def jar(radius, height):
     """A straight glass or tin with a rounded foot and lip, open above."""
     r, h = radius, height
-    return lathe([(0, 0), (r * 0.85, 0), (r * 0.96, 0.03 * h), (r, 0.09 * h), (r, 0.93 * h), (r * 1.03, 0.97 * h), (r * 0.99, h),
-                  (r * 0.94, 0.97 * h), (r * 0.93, 0.1 * h), (0, 0.08 * h)], 64)  # fmt: skip
+    return lathe(
+        [
+            (0, 0),
+            (r * 0.85, 0),
+            (r * 0.96, 0.03 * h),
+            (r, 0.09 * h),
+            (r, 0.93 * h),
+            (r * 1.03, 0.97 * h),
+            (r * 0.99, h),
+            (r * 0.94, 0.97 * h),
+            (r * 0.93, 0.1 * h),
+            (0, 0.08 * h),
+        ],
+        64,
+    )
 
 
 def ball(radius):

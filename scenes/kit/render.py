@@ -20,11 +20,15 @@ mi.set_variant("llvm_ad_spectral")
 Transform = mi.ScalarTransform4f
 
 XYZ_TO_REC2020 = np.array(
-    [[1.7166512, -0.3556708, -0.2533663], [-0.6666844, 1.6164812, 0.0157685], [0.0176399, -0.0427706, 0.9421031]]
+    [
+        [1.7166512, -0.3556708, -0.2533663],
+        [-0.6666844, 1.6164812, 0.0157685],
+        [0.0176399, -0.0427706, 0.9421031],
+    ]
 )
 
 
-# ---- materials -----------------------------------------------------------------------------------------------
+# ---- materials -----------------------------------------------------------------------------------
 def colour(*rgb):
     """A linear sRGB colour, turned into a smooth reflectance spectrum by the renderer."""
     return {"type": "rgb", "value": [float(c) for c in rgb]}
@@ -32,7 +36,13 @@ def colour(*rgb):
 
 def surface(base, roughness=0.5, specular=0.4, **more):
     """The renderer's layered material."""
-    return {"type": "principled", "base_color": base, "roughness": roughness, "specular": specular, **more}
+    return {
+        "type": "principled",
+        "base_color": base,
+        "roughness": roughness,
+        "specular": specular,
+        **more,
+    }
 
 
 def both_sides(material):
@@ -56,10 +66,11 @@ def bumpy(height, scale, material):
 
 
 def load(scene):
-    """Load a scene with all its numbers opaque: materials that differ in numbers alone then share one compiled function."""
+    """Load a scene with all its numbers opaque: materials that differ in numbers alone then share
+    one compiled function."""
     made = mi.load_dict(scene)
     params = mi.traverse(made)
-    for key in params.keys():  # noqa: SIM118 (it is no dictionary)
+    for key in params.keys():  # noqa: SIM118
         try:
             value = params[key]
         except TypeError:  # curves have no value for some of theirs
@@ -73,7 +84,8 @@ _materials = {}
 
 
 def _loaded(material):
-    """The renderer's material; one object for one dictionary, since each more makes the compiled renderer longer."""
+    """The renderer's material; one object for one dictionary, since each more makes the compiled
+    renderer longer."""
     if not isinstance(material, dict):
         return material
     if id(material) not in _materials:
@@ -88,15 +100,23 @@ def mesh(shape, material, name, emitter=None, smooth=True):
     props["bsdf"] = _loaded(material)
     if emitter is not None:
         props["emitter"] = mi.load_dict(emitter)
-    made = mi.Mesh(name, len(vertices), len(faces), has_vertex_normals=smooth, has_vertex_texcoords=uv is not None,
-                   props=props)  # fmt: skip
+    made = mi.Mesh(
+        name,
+        len(vertices),
+        len(faces),
+        has_vertex_normals=smooth,
+        has_vertex_texcoords=uv is not None,
+        props=props,
+    )
     params = mi.traverse(made)
     params["vertex_positions"] = np.ascontiguousarray(vertices, np.float32).ravel()
     params["faces"] = np.ascontiguousarray(faces, np.uint32).ravel()
     if uv is not None:
         params["vertex_texcoords"] = np.ascontiguousarray(uv, np.float32).ravel()
     if smooth:
-        params["vertex_normals"] = np.ascontiguousarray(vertex_normals(vertices, faces), np.float32).ravel()
+        params["vertex_normals"] = np.ascontiguousarray(
+            vertex_normals(vertices, faces), np.float32
+        ).ravel()
     params.update()
     dr.sync_thread()
     return made
@@ -116,37 +136,54 @@ def panorama_light(light, scale=1.0, turn=0.0):
 
 
 def sun_disc(eye, way, irradiance, far=4000.0, width=0.53):
-    """The sun as a disc `width` degrees wide in direction `way`, giving `irradiance` (41,) to a surface that faces it."""
+    """The sun as a disc `width` degrees wide in direction `way`, giving `irradiance` (41,) to a
+    surface that faces it."""
     radius = far * np.tan(np.radians(width / 2))
     at = np.asarray(eye, float) + far * np.asarray(way)
-    turn = Transform().look_at(list(at), list(np.asarray(eye, float)), [0, 1, 0.01]).scale([radius, radius, 1])
+    turn = (
+        Transform()
+        .look_at(list(at), list(np.asarray(eye, float)), [0, 1, 0.01])
+        .scale([radius, radius, 1])
+    )
     radiance = np.asarray(irradiance) / (np.pi * np.sin(np.radians(width / 2)) ** 2)
     return {"type": "disk", "to_world": turn, "emitter": area_light(as_spectrum(radiance))}
 
 
 def dim(loaded, starts, values=None):
-    """Dim emitters whose names begin with `starts` a millionfold, or set them to `values`; return what they were."""
+    """Dim emitters whose names begin with `starts` a millionfold, or set them to `values`; return
+    what they were."""
     params, was = mi.traverse(loaded), {}
     for key in list(params.keys()):
-        if starts and key.startswith(starts) and (key.endswith("radiance.values") or key.endswith(".scale")):
+        if (
+            starts
+            and key.startswith(starts)
+            and (key.endswith("radiance.values") or key.endswith(".scale"))
+        ):
             was[key] = type(params[key])(params[key])
             params[key] = values[key] if values else params[key] * 1e-6
     params.update()
     return was
 
 
-# ---- cameras and passes --------------------------------------------------------------------------------------
+# ---- cameras and passes --------------------------------------------------------------------------
 def film(width, height, crop=None):
     """A box filter: with a wider one neighbouring noise is correlated and the denoiser keeps it."""
-    made = {"type": "hdrfilm", "width": width, "height": height, "pixel_format": "xyz",
-            "component_format": "float32", "rfilter": {"type": "box"}}  # fmt: skip
+    made = {
+        "type": "hdrfilm",
+        "width": width,
+        "height": height,
+        "pixel_format": "xyz",
+        "component_format": "float32",
+        "rfilter": {"type": "box"},
+    }
     if crop:
         made |= dict(zip(("crop_offset_x", "crop_offset_y", "crop_width", "crop_height"), crop))
     return made
 
 
 def camera(eye, target, fov, width, height, aperture=0.0, focus=None, crop=None):
-    """Thin-lens camera; `aperture` is the lens radius in decimetres, `focus` a point in the sharp plane.
+    """Thin-lens camera; `aperture` is the lens radius in decimetres, `focus` a point in the sharp
+    plane.
 
     `crop` is (left, top, width, height) in pixels of the whole film.
     """
@@ -161,15 +198,24 @@ def camera(eye, target, fov, width, height, aperture=0.0, focus=None, crop=None)
     if not aperture:
         return {"type": "perspective", **common}
     ahead = (target - eye) / np.linalg.norm(target - eye)
-    return {"type": "thinlens", "aperture_radius": aperture,
-            "focus_distance": float((np.asarray(focus) - eye) @ ahead), **common}  # fmt: skip
+    return {
+        "type": "thinlens",
+        "aperture_radius": aperture,
+        "focus_distance": float((np.asarray(focus) - eye) @ ahead),
+        **common,
+    }
 
 
 def integrator(depth=7):
-    return {"type": "aov", "aovs": "alb:albedo,nn:sh_normal", "img": {"type": "path", "max_depth": depth, "rr_depth": 6}}
+    return {
+        "type": "aov",
+        "aovs": "alb:albedo,nn:sh_normal",
+        "img": {"type": "path", "max_depth": depth, "rr_depth": 6},
+    }
 
 
-attempts = 0  # how often the renderer died of this scene: the pass it died of is tried with other rays
+# how often the renderer died of this scene: the pass it died of is tried with other rays
+attempts = 0
 
 
 def accumulate(scene, samples, store: Path, seed, per_pass=4, clamp=True, say=print):
@@ -184,7 +230,9 @@ def accumulate(scene, samples, store: Path, seed, per_pass=4, clamp=True, say=pr
     passes = max(1, -(-samples // per_pass))
     loaded = load(scene) if done < passes else None
     for k in range(done, passes):
-        image = np.nan_to_num(np.array(mi.render(loaded, spp=per_pass, seed=seed + k + 1000 * attempts)))
+        image = np.nan_to_num(
+            np.array(mi.render(loaded, spp=per_pass, seed=seed + k + 1000 * attempts))
+        )
         dr.eval()
         dr.sync_thread()
         if clamp and k > 2:
@@ -200,17 +248,20 @@ def accumulate(scene, samples, store: Path, seed, per_pass=4, clamp=True, say=pr
 
 
 def object_ids(scene, sensor, samples=1):
-    """Return (samples, height, width) shape numbers, 0 where the ray meets nothing, and {number: name}."""
+    """Return (samples, height, width) shape numbers, 0 where the ray meets nothing, and {number:
+    name}."""
     loaded = load(dict(scene, integrator={"type": "aov", "aovs": "ids:shape_index"}, sensor=sensor))
     images = []
     for seed in range(samples):
         images.append(np.round(np.array(mi.render(loaded, spp=1, seed=seed))[..., -1]).astype(int))
         dr.sync_thread()
-    numbers = {int(dr.reinterpret_array(mi.UInt32, mi.ShapePtr(s))[0]): s.id() for s in loaded.shapes()}
+    numbers = {
+        int(dr.reinterpret_array(mi.UInt32, mi.ShapePtr(s))[0]): s.id() for s in loaded.shapes()
+    }
     return np.stack(images), {0: "nothing", **numbers}
 
 
-# ---- noise removal -------------------------------------------------------------------------------------------
+# ---- noise removal -------------------------------------------------------------------------------
 def _library():
     found = importlib.util.find_spec("oidn").origin
     folder = os.path.join(os.path.dirname(found), "lib.linux.x64")

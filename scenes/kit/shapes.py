@@ -109,7 +109,9 @@ def join(shapes):
 
 def vertex_normals(vertices, faces):
     """Area-weighted normals; vertices at one place are welded so that texture seams do not show."""
-    n = np.cross(vertices[faces[:, 1]] - vertices[faces[:, 0]], vertices[faces[:, 2]] - vertices[faces[:, 0]])
+    n = np.cross(
+        vertices[faces[:, 1]] - vertices[faces[:, 0]], vertices[faces[:, 2]] - vertices[faces[:, 0]]
+    )
     total = np.zeros_like(vertices, dtype=float)
     for k in range(3):
         np.add.at(total, faces[:, k], n)

@@ -14,7 +14,8 @@ def towards(bearing, rise):
 
 
 def sun(eye, bearing, rise, strength=9.0, haze=0.10, width=0.53):
-    """The sun's disc, `width` degrees wide (haze widens it); `haze` is the optical depth at 550 nm that reddens it."""
+    """The sun's disc, `width` degrees wide (haze widens it); `haze` is the optical depth at 550 nm
+    that reddens it."""
     light = planck(5750) * np.exp(-haze * (WAVELENGTHS / 550.0) ** -2)
     return sun_disc(eye, towards(bearing, rise), light * strength, width=width)
 
@@ -22,21 +23,31 @@ def sun(eye, bearing, rise, strength=9.0, haze=0.10, width=0.53):
 def clear_sky(sun_bearing, sun_rise, turbidity=2.4, glow=(1.0, 0.97, 0.90)):
     """A clear sky as a panorama: deep blue away from the sun, milky towards it and the horizon.
 
-    Bearing in degrees from -z towards +x, rise in degrees. Single scattering by clean air (Rayleigh, optical depths of
-    red, green and blue) over the air mass of Kasten (1965), plus forward-scattering haze of the colour
-    `glow`, which is warm when the sun is low.
+    Bearing in degrees from -z towards +x, rise in degrees. Single scattering by clean air
+    (Rayleigh, optical depths of red, green and blue) over the air mass of Kasten (1965), plus
+    forward-scattering haze of the colour `glow`, which is warm when the sun is low.
     """
     h, w = 512, 1024
     up = np.pi * (0.5 - (np.arange(h) + 0.5) / h)[:, None]
     bearing = 2 * np.pi * ((np.arange(w) + 0.5) / w)[None, :]
-    way = np.stack([np.cos(up) * np.sin(bearing), np.sin(up) + 0 * bearing, -np.cos(up) * np.cos(bearing)], -1)
+    way = np.stack(
+        [np.cos(up) * np.sin(bearing), np.sin(up) + 0 * bearing, -np.cos(up) * np.cos(bearing)], -1
+    )
     near = np.arccos(np.clip(way @ towards(sun_bearing, sun_rise), -1, 1))
-    air = 1 / (np.maximum(np.sin(up), 0) + 0.15 * (93.885 - np.degrees(np.pi / 2 - np.maximum(up, 0))).clip(3.9) ** -1.253)
+    air = 1 / (
+        np.maximum(np.sin(up), 0)
+        + 0.15 * (93.885 - np.degrees(np.pi / 2 - np.maximum(up, 0))).clip(3.9) ** -1.253
+    )
     air = np.minimum(air, 34)
     depth = np.array([0.10, 0.24, 0.56])  # relative optical depth of clean air for red, green, blue
-    rayleigh = (1 - np.exp(-depth * air[..., None] * 0.55)) * (1 + 0.7 * np.cos(near) ** 2)[..., None]
+    rayleigh = (1 - np.exp(-depth * air[..., None] * 0.55)) * (1 + 0.7 * np.cos(near) ** 2)[
+        ..., None
+    ]
     haze = (
-        turbidity * 0.018 * np.minimum(air, 14)[..., None] * (0.25 + 2.6 * np.exp(-2.6 * near) + 0.3 * np.cos(near) ** 2)[..., None]
+        turbidity
+        * 0.018
+        * np.minimum(air, 14)[..., None]
+        * (0.25 + 2.6 * np.exp(-2.6 * near) + 0.3 * np.cos(near) ** 2)[..., None]
     )
     light = rayleigh * np.array([0.95, 1.0, 1.06]) + haze * np.array(glow)
     ground = np.array([0.30, 0.27, 0.22]) * 0.8
@@ -44,10 +55,20 @@ def clear_sky(sun_bearing, sun_rise, turbidity=2.4, glow=(1.0, 0.97, 0.90)):
 
 
 def overcast(seed=3, rgb=(0.965, 1.0, 1.04)):
-    """A closed cloud cover: the CIE standard overcast sky, three times as bright overhead as at the horizon, a little uneven."""
+    """A closed cloud cover: the CIE standard overcast sky, three times as bright overhead as at the
+    horizon, a little uneven."""
     h, w = 512, 1024
     up = np.pi * (0.5 - (np.arange(h) + 0.5) / h)[:, None]
     bearing = 2 * np.pi * ((np.arange(w) + 0.5) / w)[None, :]
-    way = np.stack([np.cos(up) * np.sin(bearing), 2.4 * np.sin(up) + 0 * bearing, -np.cos(up) * np.cos(bearing)], -1)
+    way = np.stack(
+        [
+            np.cos(up) * np.sin(bearing),
+            2.4 * np.sin(up) + 0 * bearing,
+            -np.cos(up) * np.cos(bearing),
+        ],
+        -1,
+    )
     light = (1 + 2 * np.sin(np.maximum(up, 0))) / 3 * (1 + 0.16 * fractal(way * 2.1, 5, seed))
-    return np.where(up[..., None] > 0, light[..., None] * np.array(rgb), 0.12 * np.ones(3)).astype(np.float32)
+    return np.where(up[..., None] > 0, light[..., None] * np.array(rgb), 0.12 * np.ones(3)).astype(
+        np.float32
+    )

@@ -31,13 +31,19 @@ def _ball():
 
 def _skin_grid(h=256, w=512):
     """Angle from the pole, angle around, and directions for a picture wrapped round a fruit."""
-    polar, around = np.meshgrid(np.linspace(0, np.pi, h), np.linspace(0, 2 * np.pi, w), indexing="ij")
-    away = np.stack([np.sin(polar) * np.cos(around), np.sin(polar) * np.sin(around), np.cos(polar)], -1)
+    polar, around = np.meshgrid(
+        np.linspace(0, np.pi, h), np.linspace(0, 2 * np.pi, w), indexing="ij"
+    )
+    away = np.stack(
+        [np.sin(polar) * np.cos(around), np.sin(polar) * np.sin(around), np.cos(polar)], -1
+    )
     return polar, around, away
 
 
 def fruit_skin(rgb, roughness, coat):
-    return surface(picture(np.clip(rgb, 0.002, 0.9)), roughness, 0.5, clearcoat=coat, clearcoat_gloss=0.9)
+    return surface(
+        picture(np.clip(rgb, 0.002, 0.9)), roughness, 0.5, clearcoat=coat, clearcoat_gloss=0.9
+    )
 
 
 def _green():
@@ -47,15 +53,26 @@ def _green():
 def tomato(seed):
     """Parts of a tomato of radius 1: [(shape, material)], fruit first, then calyx and stem."""
     v, f, uv, polar, around = _ball()
-    lobes = 0.030 * np.cos(5 * around + seed) + 0.022 * np.cos(3 * around + 2.0 * seed) + 0.012 * np.cos(7 * around)
+    lobes = (
+        0.030 * np.cos(5 * around + seed)
+        + 0.022 * np.cos(3 * around + 2.0 * seed)
+        + 0.012 * np.cos(7 * around)
+    )
     q = v * (1 + lobes * np.sin(polar) ** 0.7 * (0.4 + 0.6 * np.cos(polar / 2) ** 2))[:, None]
     q = q + 0.018 * fractal(v * 1.5 + seed, 2, seed)[:, None] * v
-    q[:, 2] = q[:, 2] * 0.80 - 0.20 * np.exp(-((polar / 0.33) ** 2)) + 0.05 * np.exp(-(((np.pi - polar) / 0.25) ** 2))
+    q[:, 2] = (
+        q[:, 2] * 0.80
+        - 0.20 * np.exp(-((polar / 0.33) ** 2))
+        + 0.05 * np.exp(-(((np.pi - polar) / 0.25) ** 2))
+    )
     angle, _, away = _skin_grid()
     mottled = fractal(away * 2 + seed, 3, seed)[..., None]
     flecks = np.clip(fractal(away * 45, 2, seed + 1), 0, 1)[..., None]
     shoulder = np.exp(-((angle / 0.42) ** 2))[..., None] * (0.7 + 0.5 * mottled)
-    rgb = np.array([0.46, 0.028, 0.012]) * (1 + 0.22 * mottled) + np.array([0.25, 0.11, 0.02]) * shoulder
+    rgb = (
+        np.array([0.46, 0.028, 0.012]) * (1 + 0.22 * mottled)
+        + np.array([0.25, 0.11, 0.02]) * shoulder
+    )
     rgb = rgb + np.array([0.10, 0.05, 0.01]) * flecks**2
     parts = [(place((q, f, uv), turn=UP), fruit_skin(rgb, 0.20, 0.35))]
     rng = np.random.default_rng(seed)
@@ -64,9 +81,17 @@ def tomato(seed):
         t = np.linspace(0, 1, 24)
         width = 0.085 * np.sin(np.pi * np.clip(t * 0.93 + 0.07, 0, 1)) ** 0.8 * (1 - 0.3 * t)
         out = t * rng.uniform(0.45, 0.65)
-        rise = 0.70 - 0.16 * np.exp(-((out / 0.25) ** 2)) - 0.13 * out**2 + rng.uniform(0.02, 0.34) * t**2
+        rise = (
+            0.70
+            - 0.16 * np.exp(-((out / 0.25) ** 2))
+            - 0.13 * out**2
+            + rng.uniform(0.02, 0.34) * t**2
+        )
         twist = rng.normal(0, 0.5) * t
-        rows = [np.stack([out, side * width, rise + 0.02 * abs(side) + side * twist * width], 1) for side in (-1, 0, 1)]
+        rows = [
+            np.stack([out, side * width, rise + 0.02 * abs(side) + side * twist * width], 1)
+            for side in (-1, 0, 1)
+        ]
         leaf = np.stack(rows, 1)
         c, s = np.cos(angle), np.sin(angle)
         leaf = leaf @ np.array([[c, s, 0], [-s, c, 0], [0, 0, 1]])
@@ -87,7 +112,9 @@ def lemon(seed):
     q[:, :2] *= (1 - 0.10 * np.exp(-(1 - np.abs(s)) / 0.06))[:, None]
     q = q + v * (0.012 * fractal(v * 7 + seed, 2, seed + 3))[:, None]
     angle, _, away = _skin_grid()
-    rgb = np.array([0.78, 0.50, 0.035]) * (1 + 0.12 * fractal(away * 2.5 + seed, 3, seed + 6)[..., None])
+    rgb = np.array([0.78, 0.50, 0.035]) * (
+        1 + 0.12 * fractal(away * 2.5 + seed, 3, seed + 6)[..., None]
+    )
     rgb = rgb * (1 - 0.25 * np.clip(fractal(away * 14, 3, seed + 7), 0, 1)[..., None] ** 2)
     rgb = rgb + np.array([-0.12, 0.02, 0.01]) * np.exp(-(((np.pi - angle) / 0.25) ** 2))[..., None]
     rgb = rgb * (1 - 0.6 * np.exp(-((angle / 0.07) ** 2)))[..., None]
@@ -102,16 +129,24 @@ def apple(seed):
     q = v * (1 + 0.06 * np.sin(polar) ** 2)[:, None]
     q = (
         q
-        * (1 + 0.02 * np.cos(5 * around + seed) * np.clip(0.2 - np.cos(polar), 0, 1) + 0.02 * fractal(v * 1.3 + seed, 2, seed))[
-            :, None
-        ]
+        * (
+            1
+            + 0.02 * np.cos(5 * around + seed) * np.clip(0.2 - np.cos(polar), 0, 1)
+            + 0.02 * fractal(v * 1.3 + seed, 2, seed)
+        )[:, None]
     )
-    q[:, 2] = q[:, 2] * 0.92 - 0.42 * np.exp(-((polar / 0.30) ** 1.6)) + 0.22 * np.exp(-(((np.pi - polar) / 0.22) ** 2))
+    q[:, 2] = (
+        q[:, 2] * 0.92
+        - 0.42 * np.exp(-((polar / 0.30) ** 1.6))
+        + 0.22 * np.exp(-(((np.pi - polar) / 0.22) ** 2))
+    )
     angle, turn, away = _skin_grid(512, 1024)
     streak = fractal(np.stack([np.cos(turn) * 9, np.sin(turn) * 9, angle * 0.7], -1), 4, seed)
-    blush = smoothstep(0.9 * streak + 1.5 * fractal(away * 1.2 + seed, 3, seed + 2) + 0.35 * away[..., 0] + 0.1, -0.35, 0.55)[
-        ..., None
-    ]
+    blush = smoothstep(
+        0.9 * streak + 1.5 * fractal(away * 1.2 + seed, 3, seed + 2) + 0.35 * away[..., 0] + 0.1,
+        -0.35,
+        0.55,
+    )[..., None]
     rgb = np.array([0.42, 0.40, 0.055]) * (1 - blush) + np.array([0.34, 0.030, 0.022]) * blush
     rgb = rgb * (1 + 0.18 * streak[..., None])
     dots, rng = np.zeros(angle.shape), np.random.default_rng(seed)
@@ -123,7 +158,11 @@ def apple(seed):
     hollow = np.exp(-((angle / 0.3) ** 2))[..., None]
     rgb = rgb * (1 - 0.5 * hollow) + np.array([0.14, 0.10, 0.03]) * hollow
     t = np.linspace(0, 1, 20)
-    stalk = tube(np.stack([0.1 * t**2, 0.05 * t, 0.42 + 0.62 * t], 1), 0.035 * (1 + 0.7 * smoothstep(t, 0.8, 1)), 10)
+    stalk = tube(
+        np.stack([0.1 * t**2, 0.05 * t, 0.42 + 0.62 * t], 1),
+        0.035 * (1 + 0.7 * smoothstep(t, 0.8, 1)),
+        10,
+    )
     wood = surface(colour(0.10, 0.06, 0.03), 0.7, 0.3)
     return [(place((q, f, uv), turn=UP), fruit_skin(rgb, 0.26, 0.2)), (place(stalk, turn=UP), wood)]
 
@@ -138,15 +177,37 @@ def rounded(profile, between=6):
 
 def mug(base=(0.76, 0.755, 0.73), rim=(0.012, 0.022, 0.075), seed=3):
     """An enamel mug, chipped: [(shape, material)], body, handle and the drink in it."""
-    outer = [(0, 0.02), (0.36, 0.02), (0.40, 0.0), (0.43, 0.03), (0.445, 0.10), *[(0.45, z) for z in np.linspace(0.14, 0.86, 16)]]
-    lip = [(0.455, 0.90), (0.475, 0.925), (0.487, 0.94), (0.480, 0.958), (0.462, 0.958), (0.447, 0.94), (0.437, 0.90)]
-    inner = [*[(0.435, z) for z in np.linspace(0.86, 0.10, 16)], (0.42, 0.06), (0.36, 0.045), (0, 0.045)]
+    outer = [
+        (0, 0.02),
+        (0.36, 0.02),
+        (0.40, 0.0),
+        (0.43, 0.03),
+        (0.445, 0.10),
+        *[(0.45, z) for z in np.linspace(0.14, 0.86, 16)],
+    ]
+    lip = [
+        (0.455, 0.90),
+        (0.475, 0.925),
+        (0.487, 0.94),
+        (0.480, 0.958),
+        (0.462, 0.958),
+        (0.447, 0.94),
+        (0.437, 0.90),
+    ]
+    inner = [
+        *[(0.435, z) for z in np.linspace(0.86, 0.10, 16)],
+        (0.42, 0.06),
+        (0.36, 0.045),
+        (0, 0.045),
+    ]
     profile = rounded(outer + lip + inner)
     run = np.r_[0, np.cumsum(np.linalg.norm(np.diff(profile, axis=0), axis=1))]
     height = np.interp(np.linspace(0, 1, 1024), run / run[-1], profile[:, 1])[:, None]
     x, y = np.meshgrid(np.linspace(0, 30, 1024), np.linspace(0, 14, 1024))
     worn = fractal(np.stack([x, y], -1), 4, seed)
-    specks = cv2.GaussianBlur((fractal(np.stack([x * 8, y * 13], -1), 1, 8) > 0.88).astype(float), (0, 0), 0.7)[..., None]
+    specks = cv2.GaussianBlur(
+        (fractal(np.stack([x * 8, y * 13], -1), 1, 8) > 0.88).astype(float), (0, 0), 0.7
+    )[..., None]
     rgb = np.array(base) * (1 - 0.30 * specks)
     edge = smoothstep(height, 0.900, 0.906)[..., None]
     rgb = rgb * (1 - edge) + np.array(rim) * edge
@@ -158,11 +219,18 @@ def mug(base=(0.76, 0.755, 0.73), rim=(0.012, 0.022, 0.075), seed=3):
     arc[0, 0] = arc[-1, 0] = 0.43
     drink = lathe([(0, 0.78), (0.2, 0.781), (0.40, 0.782), (0.434, 0.79)], 96)
     return [
-        (lathe(profile, 160), surface(picture(np.clip(rgb, 0.004, 0.9)), picture(np.clip(0.10 + 0.55 * chip, 0, 1), raw=True),
-                                      0.55, **glaze)),
+        (
+            lathe(profile, 160),
+            surface(
+                picture(np.clip(rgb, 0.004, 0.9)),
+                picture(np.clip(0.10 + 0.55 * chip, 0, 1), raw=True),
+                0.55,
+                **glaze,
+            ),
+        ),
         (tube(arc, 0.048, 20), surface(colour(*base), 0.10, 0.55, **glaze)),
         (drink, both_sides(surface(colour(0.018, 0.008, 0.004), 0.05, 0.4))),
-    ]  # fmt: skip
+    ]
 
 
 def tumbler(filled=0.80):
@@ -181,10 +249,20 @@ def tumbler(filled=0.80):
         (0, 0.075),
     ]
     glass = lathe(rounded([*outer, (0.322, 1.205), (0.310, 1.19), *inner], 4), 160)
-    side = [(0.3116 - 0.045 * (1 - t), 0.10 + 1.08 * t) for t in np.linspace(0.03, (filled - 0.10) / 1.08, 12)]
-    top = [(side[-1][0] - 0.012, filled - 0.012), (side[-1][0] - 0.03, filled - 0.016), (0, filled - 0.016)]
+    side = [
+        (0.3116 - 0.045 * (1 - t), 0.10 + 1.08 * t)
+        for t in np.linspace(0.03, (filled - 0.10) / 1.08, 12)
+    ]
+    top = [
+        (side[-1][0] - 0.012, filled - 0.012),
+        (side[-1][0] - 0.03, filled - 0.016),
+        (0, filled - 0.016),
+    ]
     water = lathe(rounded([(0, 0.0752), (0.12, 0.0752), (0.24, 0.0852), *side, *top], 4), 120)
-    return [(glass, {"type": "dielectric", "int_ior": 1.5}), (water, {"type": "dielectric", "int_ior": 1.33})]
+    return [
+        (glass, {"type": "dielectric", "int_ior": 1.5}),
+        (water, {"type": "dielectric", "int_ior": 1.33}),
+    ]
 
 
 def bell():
@@ -200,11 +278,23 @@ def bell():
         (0.50, 0.06),
         (0.53, 0.0),
     ]
-    inner = [(0.50, 0.0), (0.46, 0.07), (0.37, 0.21), (0.29, 0.40), (0.26, 0.60), (0.22, 0.78), (0.0, 0.84)]
+    inner = [
+        (0.50, 0.0),
+        (0.46, 0.07),
+        (0.37, 0.21),
+        (0.29, 0.40),
+        (0.26, 0.60),
+        (0.22, 0.78),
+        (0.0, 0.84),
+    ]
     crown = [(0.0, 1.22), (0.06, 1.21), (0.10, 1.16), (0.10, 1.09), (0.06, 1.03), (0.055, 0.97)]
     profile = rounded(crown + outer + inner)
     x, y = np.meshgrid(np.linspace(0, 12, 512), np.linspace(0, 12, 512))
-    dull = smoothstep(fractal(np.stack([x, y], -1), 5, 2) + 0.25 * fractal(np.stack([x * 6, y * 6], -1), 3, 9), -0.15, 0.45)
+    dull = smoothstep(
+        fractal(np.stack([x, y], -1), 5, 2) + 0.25 * fractal(np.stack([x * 6, y * 6], -1), 3, 9),
+        -0.15,
+        0.45,
+    )
     bright, tarnish = np.array([0.78, 0.53, 0.22]), np.array([0.30, 0.19, 0.08])
     rgb = bright + (tarnish - bright) * 0.75 * dull[..., None]
     metal = surface(picture(rgb), picture(0.20 + 0.30 * dull, raw=True), 0.5, metallic=1.0)
@@ -230,8 +320,18 @@ def rope(path, radius, rng, yarns=10):
         for y in range(yarns):
             twist = -run * 2 * np.pi / (2.7 * radius) + y * 2 * np.pi / yarns
             out = radius * (0.44 + 0.02 * rng.normal())
-            wobble = np.stack([value_noise(np.stack([run * 14 + y * 9.1 + k * 31, 0 * run + j], 1), j) for j in range(3)], 1)
-            strands.append(middle + out * (np.cos(twist)[:, None] * side + np.sin(twist)[:, None] * over) + 0.02 * radius * wobble)
+            wobble = np.stack(
+                [
+                    value_noise(np.stack([run * 14 + y * 9.1 + k * 31, 0 * run + j], 1), j)
+                    for j in range(3)
+                ],
+                1,
+            )
+            strands.append(
+                middle
+                + out * (np.cos(twist)[:, None] * side + np.sin(twist)[:, None] * over)
+                + 0.02 * radius * wobble
+            )
     return strands, 0.14 * radius
 
 
@@ -240,9 +340,16 @@ def coil(turns=4.3, wide=0.62, radius=0.09, points=2600):
     t = np.linspace(0, 1, points)
     angle, layer = t * turns * 2 * np.pi, t * turns
     r = wide + 0.03 * np.sin(angle * 1.3) + 0.035 * np.sin(angle * 0.5 + 1)
-    height = radius + 1.72 * radius * np.clip(layer - 0.5, 0, None) * 0.82 + 0.01 * np.sin(angle * 3)
+    height = (
+        radius + 1.72 * radius * np.clip(layer - 0.5, 0, None) * 0.82 + 0.01 * np.sin(angle * 3)
+    )
     middle = np.stack(
-        [r * np.cos(angle) * 1.05 + 0.16 * np.sin(layer * 2.1), height, -r * np.sin(angle) * 0.95 - 0.06 * np.cos(layer * 1.7)], 1
+        [
+            r * np.cos(angle) * 1.05 + 0.16 * np.sin(layer * 2.1),
+            height,
+            -r * np.sin(angle) * 0.95 - 0.06 * np.cos(layer * 1.7),
+        ],
+        1,
     )
     tail = smoothstep(t, 0.93, 1.0)[:, None]
     middle = middle + tail * np.array([[0.8, -0.45, 0.65]]) * t[:, None] ** 2
@@ -254,25 +361,36 @@ def linen(width=3.8, depth=2.5, rgb=(0.60, 0.575, 0.52), stripe=(0.045, 0.085, 0
     """A striped linen cloth lying in folds: (shape, material)."""
     x, y = np.meshgrid(np.linspace(-1, 1, 520), np.linspace(-1, 1, 420))
     q = np.stack([x, y], -1)
-    px, py = x * width / 2 + 0.22 * fractal(q * 1.1, 2, 5), y * depth / 2 + 0.20 * fractal(q * 1.1 + 9, 2, 6)
+    px, py = (
+        x * width / 2 + 0.22 * fractal(q * 1.1, 2, 5),
+        y * depth / 2 + 0.20 * fractal(q * 1.1 + 9, 2, 6),
+    )
     p = np.stack([px, py], -1)
 
     def ridge(a, b, at, w):
-        return np.exp(-(((a * px + b * py - at + 0.18 * fractal(p * 0.9, 2, int(at * 10) + 50)) / w) ** 2))
+        return np.exp(
+            -(((a * px + b * py - at + 0.18 * fractal(p * 0.9, 2, int(at * 10) + 50)) / w) ** 2)
+        )
 
     z = (
         0.025
         + 0.20 * ridge(0.5, 0.86, 0.55, 0.13) * smoothstep(px, -1.2, 0.1)
         + 0.16 * ridge(0.75, 0.66, -0.35, 0.11) * smoothstep(-px, -1.3, -0.1)
     )
-    z = z + 0.13 * ridge(-0.25, 0.97, 0.1, 0.12) * smoothstep(px, -0.9, 0.4) + 0.05 * np.clip(fractal(p * 1.6, 3, 31), 0, 1)
+    z = (
+        z
+        + 0.13 * ridge(-0.25, 0.97, 0.1, 0.12) * smoothstep(px, -0.9, 0.4)
+        + 0.05 * np.clip(fractal(p * 1.6, 3, 31), 0, 1)
+    )
     z = z + 0.10 * ridge(0.95, 0.3, 1.15, 0.14)
     px = px - 0.10 * np.gradient(z, axis=1) * 130
     shape = lattice(np.stack([px, z, -py], -1), q * 0.5 + 0.5)
     h, w = 2100, 3200
     gy, gx = np.mgrid[0:h, 0:w]
     weave = np.sin(gx * np.pi / 5) * np.sin(gy * np.pi / 5)
-    slub = 0.5 * fractal(np.stack([gx / 180, gy / 4.8], -1), 2, 3) + 0.5 * fractal(np.stack([gx / 4.8, gy / 180], -1), 2, 4)
+    slub = 0.5 * fractal(np.stack([gx / 180, gy / 4.8], -1), 2, 3) + 0.5 * fractal(
+        np.stack([gx / 4.8, gy / 180], -1), 2, 4
+    )
     cloth = np.array(rgb) * (1 + 0.12 * slub + 0.12 * weave)[..., None]
     u, v = gx / w, gy / h
     lines = np.zeros((h, w), bool)

@@ -3,8 +3,14 @@
 import pytest
 from playwright.sync_api import sync_playwright
 
-FLAGS = ["--headless=new", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update",
-         "--disable-dev-shm-usage"]  # fmt: skip
+FLAGS = [
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-dev-shm-usage",
+]
 
 
 @pytest.fixture(scope="session")
@@ -17,16 +23,28 @@ def browser():
 
 @pytest.fixture
 def page(browser, server):
-    """A fresh window at 1280x800; fails the test on any script error, refused resource or foreign request."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True)
+    """A fresh window at 1280x800; fails the test on any script error, refused resource or foreign
+    request."""
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=server, accept_downloads=True
+    )
     made = context.new_page()
     faults: list[str] = []
     made.on("pageerror", lambda error: faults.append(str(error)))
     made.on(
         "console",
-        lambda message: message.type == "error" and "400 (BAD REQUEST)" not in message.text and faults.append(message.text),
+        lambda message: (
+            message.type == "error"
+            and "400 (BAD REQUEST)" not in message.text
+            and faults.append(message.text)
+        ),
     )
-    made.on("request", lambda request: request.url.startswith((server, "blob:", "data:")) or faults.append(request.url))
+    made.on(
+        "request",
+        lambda request: (
+            request.url.startswith((server, "blob:", "data:")) or faults.append(request.url)
+        ),
+    )
     yield made
     context.close()
     assert faults == []

@@ -29,14 +29,20 @@ def test_begin_with_a_goal_a_list_or_another_body(page):
     accessible(page)
     page.locator("#paste").fill("Style: Linen\nHighlights -1\nred +2, blue -3\nclarity 9")
     page.get_by_role("button", name="Read", exact=True).click()
-    expect(page.locator("#paste-said .understood")).to_have_text(["Style Linen", "Highlights -1", "Shift red +2", "Shift blue -3"])
-    expect(page.locator("#paste-said .unclear")).to_have_text("clarity 9: Clarity goes from -5 to 5.")
+    expect(page.locator("#paste-said .understood")).to_have_text(
+        ["Style Linen", "Highlights -1", "Shift red +2", "Shift blue -3"]
+    )
+    expect(page.locator("#paste-said .unclear")).to_have_text(
+        "clarity 9: Clarity goes from -5 to 5."
+    )
     page.get_by_role("link", name="To the Bench", exact=True).click()
     settle(page)
     expect(page.locator('[data-dial="shift_blue"] .shown')).to_have_text("-3")
     page.keyboard.press("n")
     page.get_by_role("button", name="Dunlin 4").click()
-    expect(page.get_by_role("status")).to_contain_text(re.compile(r"nearest to Heron M2.*CIEDE2000 \d"))
+    expect(page.get_by_role("status")).to_contain_text(
+        re.compile(r"nearest to Heron M2.*CIEDE2000 \d")
+    )
     expect(page.locator("#body-menu summary")).to_have_text("Dunlin 4")
     settle(page)
     page.keyboard.press("n")
@@ -154,9 +160,16 @@ def test_the_trail_keeps_every_step_also_after_a_reload(page):
     page.keyboard.press("t")
     rows = page.locator("#trail-list li")
     expect(rows.locator(".go")).to_have_text(
-        ["Sharpness from 0 to -1", "Colour from +1 to +2", "Colour from 0 to +1", "Where the trail begins"]
+        [
+            "Sharpness from 0 to -1",
+            "Colour from +1 to +2",
+            "Colour from 0 to +1",
+            "Where the trail begins",
+        ]
     )
-    expect(page.locator("#trail-since")).to_have_text("Since as shipped: Colour from 0 to +2; Sharpness from 0 to -1.")
+    expect(page.locator("#trail-since")).to_have_text(
+        "Since as shipped: Colour from 0 to +2; Sharpness from 0 to -1."
+    )
     accessible(page)
     rows.nth(2).get_by_placeholder("name this point").fill("mild")
     rows.nth(2).locator(".go").click()
@@ -205,7 +218,9 @@ def test_all_scenes_at_once_and_a_name_from_the_look(page):
     page.goto("/bench?exposure=2&style=lamplight")
     settle(page)
     page.keyboard.press("a")
-    expect(page.locator("#sheet-state")).to_have_text(re.compile(r"It falls short in \d+ of \d+ scenes"), timeout=30000)
+    expect(page.locator("#sheet-state")).to_have_text(
+        re.compile(r"It falls short in \d+ of \d+ scenes"), timeout=30000
+    )
     assert page.locator(".sheet-pictures .fails").count() >= 3
     accessible(page)
     page.get_by_text("Choose scenes").click()
@@ -267,13 +282,24 @@ def test_the_address_holds_the_whole_state(page):
     settle(page)
     data = json.loads(page.locator("#bench-data").text_content())
     dials = st.tuples(*(st.integers(0, len(d["values"]) - 1) for d in data["dials"]))
-    words = st.fixed_dictionaries({
-        "scene": st.sampled_from([s["id"] for s in data["scenes"]]), "line": st.sampled_from([d["id"] for d in data["dials"]]),
-        "intent": st.sampled_from(["finished", "raw_only", "grade"]), "view": st.sampled_from(["", "grey", "tritan"]),
-        "zebra": st.sampled_from(["", "70", "95"]), "than": st.sampled_from(["", "slip-3"]), "size": st.sampled_from(["", "phone"]),
-        "surround": st.sampled_from(["mid", "light", "dark"]), "clip": st.booleans(), "loupe": st.booleans(), "wipe": st.booleans(),
-        "spot": st.sampled_from(["", "0.250,0.700"]), "apart": st.booleans(), "written": st.booleans(),
-    })  # fmt: skip
+    words = st.fixed_dictionaries(
+        {
+            "scene": st.sampled_from([s["id"] for s in data["scenes"]]),
+            "line": st.sampled_from([d["id"] for d in data["dials"]]),
+            "intent": st.sampled_from(["finished", "raw_only", "grade"]),
+            "view": st.sampled_from(["", "grey", "tritan"]),
+            "zebra": st.sampled_from(["", "70", "95"]),
+            "than": st.sampled_from(["", "slip-3"]),
+            "size": st.sampled_from(["", "phone"]),
+            "surround": st.sampled_from(["mid", "light", "dark"]),
+            "clip": st.booleans(),
+            "loupe": st.booleans(),
+            "wipe": st.booleans(),
+            "spot": st.sampled_from(["", "0.250,0.700"]),
+            "apart": st.booleans(),
+            "written": st.booleans(),
+        }
+    )
     script = """async ([data, state]) => {
         const { benchQuery, readQuery } = await import("/static/js/address.js");
         return readQuery(data, benchQuery(data, state).toString());

@@ -41,7 +41,10 @@ def test_find_select_tag_take_away_delete_and_undo(page, tmp_path):
     with page.expect_download() as taken:
         page.get_by_role("button", name="Zip of recipe files").click()
     with zipfile.ZipFile(taken.value.path()) as packed:
-        assert {s["name"] for s in json.loads(packed.read("manifest.json"))["slips"]} == {"Gannet 1", "Gannet 2"}
+        assert {s["name"] for s in json.loads(packed.read("manifest.json"))["slips"]} == {
+            "Gannet 1",
+            "Gannet 2",
+        }
     page.get_by_label("Tag", exact=True).fill("seabirds")
     page.get_by_role("button", name="Tag", exact=True).click()
     page.get_by_role("link", name=re.compile("seabirds")).click()
@@ -64,11 +67,31 @@ def test_find_select_tag_take_away_delete_and_undo(page, tmp_path):
 def test_bring_in_looks_first_and_is_undone(page, tmp_path):
     page.goto("/slips")
     before = page.locator("#count").text_content()
-    files = [{"name": f"s{k}.plum.json", "mimeType": "application/json", "buffer": json.dumps({
-        "format": "zesty-plum-recipe", "version": 1, "name": name, "body": "heron-m2", "dials": dials}).encode()}
-        for k, (name, dials) in enumerate([("Turnstone", {"style": "ink", "grain": 3}), ("Slack tide", {"style": "marmalade"}),
-                                           ("Double", {})])]  # fmt: skip
-    page.locator("#bring").set_input_files([*files, {"name": "x.json", "mimeType": "application/json", "buffer": b"{"}])
+    files = [
+        {
+            "name": f"s{k}.plum.json",
+            "mimeType": "application/json",
+            "buffer": json.dumps(
+                {
+                    "format": "zesty-plum-recipe",
+                    "version": 1,
+                    "name": name,
+                    "body": "heron-m2",
+                    "dials": dials,
+                }
+            ).encode(),
+        }
+        for k, (name, dials) in enumerate(
+            [
+                ("Turnstone", {"style": "ink", "grain": 3}),
+                ("Slack tide", {"style": "marmalade"}),
+                ("Double", {}),
+            ]
+        )
+    ]
+    page.locator("#bring").set_input_files(
+        [*files, {"name": "x.json", "mimeType": "application/json", "buffer": b"{"}]
+    )
     expect(page.locator("h1")).to_have_text("3 recipes found")
     expect(page.get_by_role("status")).to_contain_text("x.json")
     accessible(page)
@@ -88,12 +111,28 @@ def test_bring_in_looks_first_and_is_undone(page, tmp_path):
 
 
 def test_a_long_library_comes_in_parts_and_nothing_jumps(page):
-    """150 slips: parts keep the room they will need, so what is looked at stays where it is while others come."""
-    recipes = [{"format": "zesty-plum-recipe", "version": 1, "name": f"Dunlin flock {k:03}", "body": "heron-m2",
-                "dials": {"grain": 3, "shift_red": k % 13 - 6, "shift_blue": k // 13 - 6}} for k in range(150)]  # fmt: skip
+    """150 slips: parts keep the room they will need, so what is looked at stays where it is while
+    others come."""
+    recipes = [
+        {
+            "format": "zesty-plum-recipe",
+            "version": 1,
+            "name": f"Dunlin flock {k:03}",
+            "body": "heron-m2",
+            "dials": {"grain": 3, "shift_red": k % 13 - 6, "shift_blue": k // 13 - 6},
+        }
+        for k in range(150)
+    ]
     page.goto("/slips")
-    page.locator("#bring").set_input_files([{"name": "many.json", "mimeType": "application/json",
-                                             "buffer": json.dumps(recipes).encode()}])  # fmt: skip
+    page.locator("#bring").set_input_files(
+        [
+            {
+                "name": "many.json",
+                "mimeType": "application/json",
+                "buffer": json.dumps(recipes).encode(),
+            }
+        ]
+    )
     page.get_by_role("button", name="Take in").click()
     page.goto('/slips?q="dunlin flock"&sort=name')
     cards = page.locator(".shelf .card")
@@ -109,7 +148,9 @@ def test_a_long_library_comes_in_parts_and_nothing_jumps(page):
     expect(cards).to_have_count(150)
     assert last.evaluate(place) == pytest.approx(before, abs=2)
     assert page.evaluate("document.documentElement.scrollHeight") == pytest.approx(height, abs=4)
-    names = page.evaluate("[...document.querySelectorAll('.shelf .card h2')].map((h) => h.textContent.trim())")
+    names = page.evaluate(
+        "[...document.querySelectorAll('.shelf .card h2')].map((h) => h.textContent.trim())"
+    )
     assert names == [r["name"] for r in recipes]
     # All that are found go at once, and come back at once.
     page.get_by_label("Select Dunlin flock 149").check()
@@ -136,7 +177,9 @@ def test_a_slips_page_its_card_and_back_from_a_screenshot(page):
     assert metadata.find(shot) is None
     assert scan(shot) == metadata.find(data)
     page.goto("/bench")
-    page.locator("#own").set_input_files({"name": "shot.png", "mimeType": "image/png", "buffer": shot})
+    page.locator("#own").set_input_files(
+        {"name": "shot.png", "mimeType": "image/png", "buffer": shot}
+    )
     expect(page.locator("#slip-name")).to_have_text("Last lantern")
 
 
@@ -144,10 +187,14 @@ def test_the_wall_zooms_together_turns_grades_and_is_sent(page):
     page.goto("/wall?scene=workshop&scene=painters&r=slip-4&r=slip-1&r=slip-3&r=slip-2")
     page.wait_for_load_state("networkidle")
     accessible(page)
-    assert page.evaluate("document.documentElement.scrollHeight") <= 800  # four by two without scrolling
+    assert (
+        page.evaluate("document.documentElement.scrollHeight") <= 800
+    )  # four by two without scrolling
     page.get_by_role("button", name="2×").click()
     page.keyboard.press("ArrowRight")
-    places = page.locator(".print-on .crop img").evaluate_all("all => all.map(i => i.style.transform + i.style.transformOrigin)")
+    places = page.locator(".print-on .crop img").evaluate_all(
+        "all => all.map(i => i.style.transform + i.style.transformOrigin)"
+    )
     assert len(set(places)) == 1
     assert "scale(2)60% 40%" in places[0]
     first = page.locator(".print-on .crop img").first

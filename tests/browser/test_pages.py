@@ -1,4 +1,5 @@
-"""How every page holds: at each width, zoomed, by keyboard and touch alone, on paper, on a slow line."""
+"""How every page holds: at each width, zoomed, by keyboard and touch alone, on paper, on a slow
+line."""
 
 import contextlib
 import re
@@ -23,19 +24,29 @@ PAGES = [
     "/restore",
     "/no-such-page",
 ]
-# What stands past the right edge without standing in something that scrolls; what is wider than its own box and cut there.
+# What stands past the right edge without standing in something that scrolls; what is wider than its
+# own box and cut there.
 CUT = """() => [...document.querySelectorAll('main *, .top *')].filter((e) => {
   const box = e.getBoundingClientRect();
-  if (!box.width || !e.checkVisibility({ visibilityProperty: true }) || e.closest('.sr-only, svg')) return false;
-  for (let p = e.parentElement; p; p = p.parentElement) if (/auto|scroll|hidden/.test(getComputedStyle(p).overflowX)) return false;
+  const hidden = !box.width || !e.checkVisibility({ visibilityProperty: true });
+  if (hidden || e.closest('.sr-only, svg')) return false;
+  for (let p = e.parentElement; p; p = p.parentElement)
+    if (/auto|scroll|hidden/.test(getComputedStyle(p).overflowX)) return false;
   return box.right > innerWidth + 1 || box.left < -1;
 }).map((e) => e.outerHTML.slice(0, 90))"""
-NAMELESS = """() => [...document.querySelectorAll('button, a[href], input, select, textarea, summary')].filter((e) =>
-  e.type !== 'hidden' && e.getClientRects().length && !(e.getAttribute('aria-label') || e.textContent.trim() || e.title ||
-  e.labels?.length || e.querySelector('img[alt]:not([alt=""])'))).map((e) => e.outerHTML.slice(0, 90))"""
+NAMELESS = """() => {
+  const name = (e) => e.getAttribute('aria-label') || e.textContent.trim() || e.title ||
+    e.labels?.length || e.querySelector('img[alt]:not([alt=""])');
+  const all = document.querySelectorAll('button, a[href], input, select, textarea, summary');
+  return [...all].filter((e) => e.type !== 'hidden' && e.getClientRects().length && !name(e))
+    .map((e) => e.outerHTML.slice(0, 90)); }"""
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (1024, 768), (640, 400), (390, 844)], ids=["desk", "small", "zoomed", "phone"])
+@pytest.mark.parametrize(
+    "size",
+    [(1280, 800), (1024, 768), (640, 400), (390, 844)],
+    ids=["desk", "small", "zoomed", "phone"],
+)
 @pytest.mark.parametrize("url", PAGES)
 def test_nothing_is_cut_off_or_without_a_name(browser, server, url, size):
     """640 by 400 is 1280 by 800 at 200 percent."""
@@ -48,7 +59,10 @@ def test_nothing_is_cut_off_or_without_a_name(browser, server, url, size):
     assert page.evaluate(NAMELESS) == []
     for menu in page.locator("details.menu > summary").filter(visible=True).all():
         menu.click()
-        page.evaluate("() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+        page.evaluate(
+            "() => new Promise((drawn) => requestAnimationFrame(() => "
+            "requestAnimationFrame(drawn)))"
+        )
         assert page.evaluate(CUT) == [], menu.text_content()
         menu.click()
     if "/bench" in url and size == (1280, 800):
@@ -61,8 +75,9 @@ def test_by_keyboard_alone_and_the_focus_is_always_seen(page):
     settle(page)
     seen = set()
     ring = """() => { const e = document.activeElement, s = getComputedStyle(e);
-      const seen = s.outlineStyle !== 'none' && parseFloat(s.outlineWidth) >= 2 || s.boxShadow !== 'none';
-      return [e.id || e.dataset.dial || e.textContent.trim(), seen || e.type === 'file' || e === document.body]; }"""
+      const line = s.outlineStyle !== 'none' && parseFloat(s.outlineWidth) >= 2;
+      const seen = line || s.boxShadow !== 'none' || e.type === 'file' || e === document.body;
+      return [e.id || e.dataset.dial || e.textContent.trim(), seen]; }"""
     for _ in range(80):
         page.keyboard.press("Tab")
         what, marked = page.evaluate(ring)
@@ -85,7 +100,9 @@ def test_by_keyboard_alone_and_the_focus_is_always_seen(page):
 
 
 def test_by_touch_alone_on_a_phone(browser, server):
-    context = browser.new_context(viewport={"width": 390, "height": 844}, base_url=server, has_touch=True, is_mobile=True)
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, base_url=server, has_touch=True, is_mobile=True
+    )
     page = context.new_page()
     page.goto("/bench?scene=boatyard&line=highlights")
     before = picture(page)
@@ -104,14 +121,20 @@ def test_by_touch_alone_on_a_phone(browser, server):
 
 
 def test_on_a_slow_line_the_last_choice_is_what_is_shown(browser, server):
-    """An answer that comes after a newer one changes nothing; one that does not come, or comes torn, is told in our words."""
+    """An answer that comes after a newer one changes nothing; one that does not come, or comes
+    torn, is told in our words."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=server)
     page = context.new_page()
     page.goto("/bench?scene=corner&line=exposure")
     settle(page)
     held = []
     large = re.compile(r"/render/.*width=(?!192)")
-    page.route(large, lambda route: held.append(route) if "exposure=0.3" in route.request.url else route.continue_())
+    page.route(
+        large,
+        lambda route: (
+            held.append(route) if "exposure=0.3" in route.request.url else route.continue_()
+        ),
+    )
     page.keyboard.press("ArrowRight")
     page.wait_for_timeout(50)
     assert len(held) == 1
@@ -125,12 +148,17 @@ def test_on_a_slow_line_the_last_choice_is_what_is_shown(browser, server):
     page.unroute(large)
     page.reload()
     assert picture(page) == wanted
-    for answer in (lambda route: route.abort(), lambda route: route.fulfill(content_type="image/jpeg", body=b"torn")):
+    for answer in (
+        lambda route: route.abort(),
+        lambda route: route.fulfill(content_type="image/jpeg", body=b"torn"),
+    ):
         page.route(large, answer)
         page.keyboard.press("ArrowRight")
         expect(page.locator("#frame")).to_have_attribute("aria-busy", "false")
         expect(page.get_by_role("status")).to_contain_text("The picture did not come. See whether")
-        assert page.locator("#picture").evaluate("(image) => image.complete && image.naturalWidth > 0")  # the last one stays
+        assert page.locator("#picture").evaluate(
+            "(image) => image.complete && image.naturalWidth > 0"
+        )  # the last one stays
         page.unroute(large)
     context.close()
 
@@ -139,8 +167,10 @@ def test_less_motion_is_honoured_and_paper_has_pictures_and_no_buttons(page):
     page.emulate_media(reduced_motion="reduce")
     page.goto("/wall?scene=loft&r=slip-1&r=slip-2")
     settle(page)
-    moving = """() => [...document.querySelectorAll('*')].filter((e) => { const s = getComputedStyle(e);
-      return [...s.transitionDuration.split(','), ...s.animationDuration.split(',')].some((d) => parseFloat(d) > 0.01); }).length"""
+    moving = """() => [...document.querySelectorAll('*')].filter((e) => {
+      const s = getComputedStyle(e);
+      const times = [...s.transitionDuration.split(','), ...s.animationDuration.split(',')];
+      return times.some((d) => parseFloat(d) > 0.01); }).length"""
     assert page.evaluate(moving) == 0
     page.emulate_media(media="print")
     expect(page.locator(".top")).to_be_hidden()
@@ -159,7 +189,9 @@ def test_a_backup_takes_the_place_of_what_is_here(page, tmp_path):
     page.get_by_role("link", name="Soot", exact=True).first.click()
     page.locator("summary", has_text="Change").click()
     page.get_by_role("button", name="Delete").click()
-    expect(page.locator(".card h2", has_text="Soot")).to_have_count(sum("Soot" in n for n in names) - 1)
+    expect(page.locator(".card h2", has_text="Soot")).to_have_count(
+        sum("Soot" in n for n in names) - 1
+    )
     page.get_by_role("link", name="Put a backup back").click()
     accessible(page)
     torn = {"name": "x.zip", "mimeType": "application/zip", "buffer": b"PK torn"}

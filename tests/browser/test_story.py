@@ -59,9 +59,13 @@ def test_open_choose_turn_save_reload_compare_take_away_bring_in(page, tmp_path)
     page.keyboard.press("ArrowDown")
     page.keyboard.press("ArrowRight")
     expect(page.locator(".line.here")).to_have_attribute("aria-valuetext", "keep warm")
-    assert {"scene=boatyard", "style=bunting", "guard=2", "white_balance=keep_warm", "line=white_balance"} <= set(
-        page.url.split("?")[1].split("&")
-    )
+    assert {
+        "scene=boatyard",
+        "style=bunting",
+        "guard=2",
+        "white_balance=keep_warm",
+        "line=white_balance",
+    } <= set(page.url.split("?")[1].split("&"))
     turned = picture(page)
 
     # The address alone gives the same bench; back and forward walk through it.
@@ -81,7 +85,9 @@ def test_open_choose_turn_save_reload_compare_take_away_bring_in(page, tmp_path)
     strip = page.locator("#strip button")
     expect(strip).to_have_count(7)
     settle(page)
-    assert all(strip.locator("img").evaluate_all("all => all.map(i => i.complete && i.naturalWidth > 0)"))
+    assert all(
+        strip.locator("img").evaluate_all("all => all.map(i => i.complete && i.naturalWidth > 0)")
+    )
     strip.filter(has_text="lamps").click()
     page.mouse.move(640, 30)  # the mouse over a step shows that step
     expect(page.locator(".line.here .shown")).to_have_text("lamps")
@@ -141,7 +147,11 @@ def test_open_choose_turn_save_reload_compare_take_away_bring_in(page, tmp_path)
     path = tmp_path / download.value.suggested_filename
     download.value.save_as(path)
     taken = recipes.loads(path.read_bytes())
-    assert (taken.dials["style"], taken.dials["white_balance"], taken.dials["highlights"]) == ("bunting", "lamps", -0.5)
+    assert (taken.dials["style"], taken.dials["white_balance"], taken.dials["highlights"]) == (
+        "bunting",
+        "lamps",
+        -0.5,
+    )
     page.keyboard.press("Escape")
     page.locator("#own").set_input_files(path)
     expect(page.get_by_role("status")).to_contain_text("'Night quay' was taken in")
@@ -165,7 +175,9 @@ def test_a_picture_of_ones_own_a_mistake_undone_and_a_phone(page, tmp_path):
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("#scene-line")).to_have_text("pier, approximate")
 
-    page.locator("#own").set_input_files({"name": "notes.txt", "mimeType": "text/plain", "buffer": b"not a picture"})
+    page.locator("#own").set_input_files(
+        {"name": "notes.txt", "mimeType": "text/plain", "buffer": b"not a picture"}
+    )
     expect(page.get_by_role("status")).to_contain_text("is not a picture that can be read")
 
     page.goto("/slips")
@@ -208,7 +220,10 @@ def test_a_held_key_never_queues_up(page):
     page.goto("/bench?line=exposure")
     settle(page)
     asked: list[str] = []
-    page.on("request", lambda r: "/render/" in r.url and "width=192" not in r.url and asked.append(r.url))
+    page.on(
+        "request",
+        lambda r: "/render/" in r.url and "width=192" not in r.url and asked.append(r.url),
+    )
     for _ in range(9):
         page.keyboard.down("ArrowRight")
     page.keyboard.up("ArrowRight")

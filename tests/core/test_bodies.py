@@ -78,7 +78,12 @@ def test_a_fifth_body_is_a_file_alone(curlew):
     assert curlew.interpret({"mode": "crisp"}) == curlew.interpret({})
     assert curlew.idle(curlew.dial("mode"), curlew.complete({})) == "Contrast is at 0."
     # It renders, and recipes move to it and from it, with nothing but the file.
-    hard, soft = (develop(flat_scene(0.5), curlew.interpret({"contrast": c}), curlew.sensor, 64).encoded.mean() for c in (2, -2))
+    hard, soft = (
+        develop(
+            flat_scene(0.5), curlew.interpret({"contrast": c}), curlew.sensor, 64
+        ).encoded.mean()
+        for c in (2, -2)
+    )
     assert hard > soft + 0.01
     moved = translate(make("x", "heron-m2", {"highlights": 1, "shadows": -1}), curlew)
     assert moved.recipe.body == "curlew-1"
@@ -101,16 +106,22 @@ def test_every_dial_stands_as_shipped_by_default_and_explains_itself(camera):
                 assert need.why.endswith(".")
                 assert camera.dial(need.dial)
                 named = set(map(str, need.only + need.never))
-                assert need.least is not None or named & set(map(str, camera.dial(need.dial).values))
+                assert need.least is not None or named & set(
+                    map(str, camera.dial(need.dial).values)
+                )
 
 
 @pytest.mark.parametrize("camera", EVERY, ids=lambda c: c.id)
 def test_every_dial_does_something_grows_with_its_step_and_has_the_sign_it_states(camera):
-    """On a soft-coloured wedge every numbered dial that counts moves the look further with every step, one way."""
+    """On a soft-coloured wedge every numbered dial that counts moves the look further with every
+    step, one way."""
     for dial in camera.dials:
         if isinstance(dial.values[0], str) or dial.id == "zebra":
             continue
-        others = {n.dial: next(v for v in camera.dial(n.dial).values if n.met({n.dial: v})) for n in dial.needs}
+        others = {
+            n.dial: next(v for v in camera.dial(n.dial).values if n.met({n.dial: v}))
+            for n in dial.needs
+        }
         reached = [
             camera.interpret({**others, dial.id: v})
             for v in dial.values
@@ -124,20 +135,25 @@ def test_every_dial_does_something_grows_with_its_step_and_has_the_sign_it_state
 
 def test_what_is_greyed_out_when():
     heron, wader = bodies.body("heron-m2"), bodies.body("wader-v1")
-    whole = heron.complete({"output": "clip_8", "grain": 2, "style": "ink", "iso_most": 250, "guard": 2})
+    whole = heron.complete(
+        {"output": "clip_8", "grain": 2, "style": "ink", "iso_most": 250, "guard": 2}
+    )
     assert "clips" in heron.idle(heron.dial("grain"), whole)
     assert "monochrome" in heron.idle(heron.dial("colour"), whole)
     assert "ISO 500" in heron.idle(heron.dial("guard"), whole)
     assert heron.interpret(whole).guard == 0
     assert not heron.idle(heron.dial("guard"), heron.complete({"iso_most": 400, "guard": 1}))
     assert wader.idle(wader.dial("knee_slope"), wader.complete({"knee_slope": 2}))
-    assert not wader.idle(wader.dial("knee_slope"), wader.complete({"knee_slope": 2, "knee_point": 85}))
+    assert not wader.idle(
+        wader.dial("knee_slope"), wader.complete({"knee_slope": 2, "knee_point": 85})
+    )
 
 
 def test_two_native_isos():
     wader = bodies.body("wader-v1").sensor
     noise = {
-        iso: sense.noise_deviation(np.array([0.18], np.float32), wader, iso, wader.width)[0] for iso in (400, 2000, 2500, 5000)
+        iso: sense.noise_deviation(np.array([0.18], np.float32), wader, iso, wader.width)[0]
+        for iso in (400, 2000, 2500, 5000)
     }
     assert noise[2000] > noise[2500] > noise[400]
     assert noise[5000] > noise[2500]
@@ -197,7 +213,9 @@ def test_unknown_bodies_and_dials_name_the_known_ones():
 
 
 def test_where_values_are_many_the_nearest_are_named():
-    with pytest.raises(PlumError, match=r"51 values from 2500, .* to 10000; next to it are 5430 and 5620"):
+    with pytest.raises(
+        PlumError, match=r"51 values from 2500, .* to 10000; next to it are 5430 and 5620"
+    ):
         HERON.dial("kelvin").position(5500)
     assert HERON.dial("exposure").spelled().count(",") == 18
 

@@ -1,4 +1,5 @@
-"""Recipe files, LUT files, and pictures that carry a recipe, each read by a program that is not ours."""
+"""Recipe files, LUT files, and pictures that carry a recipe, each read by a program that is not
+ours."""
 
 import io
 import json
@@ -81,19 +82,27 @@ def test_faults_are_named_in_one_sentence(change, words):
     assert words in str(error.value)
     assert "\n" not in str(error.value)
     # The published schema refuses the same, all but a body that it does not know.
-    faults = list(jsonschema.Draft202012Validator(recipes.schema()).iter_errors(recipes.to_data(recipe()) | change))
+    faults = list(
+        jsonschema.Draft202012Validator(recipes.schema()).iter_errors(
+            recipes.to_data(recipe()) | change
+        )
+    )
     assert bool(faults) == (change.get("body") != "owl")
 
 
-@pytest.mark.parametrize("text", [b"", b"[]", b"{", b"\xff\xfe", b"[" * 100_000, b"x" * 300_000, b'{"format":NaN}'])
+@pytest.mark.parametrize(
+    "text", [b"", b"[]", b"{", b"\xff\xfe", b"[" * 100_000, b"x" * 300_000, b'{"format":NaN}']
+)
 def test_what_is_no_recipe_is_refused(text):
     with pytest.raises(PlumError):
         recipes.loads(text)
 
 
-# ---- LUTs ------------------------------------------------------------------------------------------------------
+# ---- LUTs ----------------------------------------------------------------------------------------
 def apart(first: np.ndarray, second: np.ndarray) -> np.ndarray:
-    return ciede2000(*(linear_srgb_to_lab(srgb_decode(np.asarray(e, np.float32))) for e in (first, second)))
+    return ciede2000(
+        *(linear_srgb_to_lab(srgb_decode(np.asarray(e, np.float32))) for e in (first, second))
+    )
 
 
 @pytest.mark.parametrize("dials", LOOKS)
@@ -120,19 +129,34 @@ def test_pillow_applying_our_cube_gives_our_render(dials):
 
 
 def test_colour_science_and_ffmpeg_read_our_luts_as_we_do(tmp_path):
-    """Two more readers, on colours of no picture: every corner of the cube and a thousand random places."""
+    """Two more readers, on colours of no picture: every corner of the cube and a thousand random
+    places."""
     dice = np.random.default_rng(8)
-    pixels = np.concatenate([np.array(list(np.ndindex(2, 2, 2))) * 255, dice.integers(0, 256, (1016, 3))]).astype(np.uint8)
+    pixels = np.concatenate(
+        [np.array(list(np.ndindex(2, 2, 2))) * 255, dice.integers(0, 256, (1016, 3))]
+    ).astype(np.uint8)
     photo, path = pixels.reshape(32, 32, 3), tmp_path / "look.cube"
     dials = {"style": "marmalade", "shadows": 1, "shift_blue": -2}
     path.write_text(lut.cube(recipe(**dials)), encoding="utf-8")
     expected = rendered(read(file_of(photo), "photo.png", "own-3"), 32, **dials).encoded
-    theirs = colour.read_LUT(str(path)).apply(photo / 255, interpolator=colour.algebra.table_interpolation_tetrahedral)
+    theirs = colour.read_LUT(str(path)).apply(
+        photo / 255, interpolator=colour.algebra.table_interpolation_tetrahedral
+    )
     assert np.percentile(apart(expected, theirs), 99) < 0.1
     if shutil.which("ffmpeg"):
         cv2.imwrite(str(tmp_path / "in.png"), photo[..., ::-1].astype(np.uint16) * 257)
-        command = ["ffmpeg", "-loglevel", "error", "-i", "in.png", "-vf", "format=gbrp16le,lut3d=look.cube:interp=tetrahedral",
-                   "-pix_fmt", "rgb48be", "out.png"]  # fmt: skip
+        command = [
+            "ffmpeg",
+            "-loglevel",
+            "error",
+            "-i",
+            "in.png",
+            "-vf",
+            "format=gbrp16le,lut3d=look.cube:interp=tetrahedral",
+            "-pix_fmt",
+            "rgb48be",
+            "out.png",
+        ]
         subprocess.run(command, cwd=tmp_path, check=True)
         theirs = cv2.imread(str(tmp_path / "out.png"), cv2.IMREAD_UNCHANGED)[..., ::-1] / 65535
         assert np.percentile(apart(expected, theirs), 99) < 0.2
@@ -141,7 +165,10 @@ def test_colour_science_and_ffmpeg_read_our_luts_as_we_do(tmp_path):
 def test_the_lut_of_plain_is_the_identity():
     grid = lut.table(recipe(), 33)
     steps = np.linspace(0, 1, 33)
-    assert np.abs(grid - np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1)).max() < 0.2 / 255
+    assert (
+        np.abs(grid - np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1)).max()
+        < 0.2 / 255
+    )
 
 
 def test_the_cube_says_what_it_cannot_hold_and_survives_an_odd_name():
@@ -152,7 +179,7 @@ def test_the_cube_says_what_it_cannot_hold_and_survives_an_odd_name():
         lut.table(recipe(), 1)
 
 
-# ---- pictures that carry a recipe ------------------------------------------------------------------------------
+# ---- pictures that carry a recipe ----------------------------------------------------------------
 @given(any_recipe)
 def test_a_recipe_survives_its_xmp_packet(made):
     assert metadata.from_packet(metadata.packet(made)) == made
@@ -165,7 +192,9 @@ def test_a_rendered_file_carries_recipe_profile_and_honest_exif(kind):
     assert metadata.find(bytes_) == made
     image = Image.open(io.BytesIO(bytes_))
     image.load()
-    assert "sRGB" in ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(image.info["icc_profile"])))
+    assert "sRGB" in ImageCms.getProfileDescription(
+        ImageCms.ImageCmsProfile(io.BytesIO(image.info["icc_profile"]))
+    )
     assert image.getexif()[305] == "Zesty Plum"
     assert 271 not in image.getexif()
 
@@ -191,9 +220,14 @@ def test_a_flat_clip_goes_back_to_plain_through_our_lut(flat):
     processor = ocio.Config.CreateRaw().getProcessor(cube).getDefaultCPUProcessor()
     for scene_id in ("corner", "garden", "workshop"):
         scene = scenes.load(scene_id)
-        clip = np.ascontiguousarray(np.clip(rendered(scene, 360, style=flat).encoded, 0, 1), np.float32)
+        clip = np.ascontiguousarray(
+            np.clip(rendered(scene, 360, style=flat).encoded, 0, 1), np.float32
+        )
         processor.applyRGB(clip)
-        labs = [linear_srgb_to_lab(srgb_decode(p).astype(np.float32)) for p in (clip, np.clip(rendered(scene, 360).encoded, 0, 1))]
+        labs = [
+            linear_srgb_to_lab(srgb_decode(p).astype(np.float32))
+            for p in (clip, np.clip(rendered(scene, 360).encoded, 0, 1))
+        ]
         apart = ciede2000(*labs)
         assert apart.mean() < 0.2, scene_id
         assert np.percentile(apart, 99) < 1.5, scene_id
@@ -201,4 +235,6 @@ def test_a_flat_clip_goes_back_to_plain_through_our_lut(flat):
 
 def test_acescct_is_decoded_as_published():
     x = np.linspace(0, 1, 500, dtype=np.float32)
-    assert lut.acescct_decode(x) == pytest.approx(colour.models.log_decoding_ACEScct(x), rel=1e-4, abs=1e-6)
+    assert lut.acescct_decode(x) == pytest.approx(
+        colour.models.log_decoding_ACEScct(x), rel=1e-4, abs=1e-6
+    )

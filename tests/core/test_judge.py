@@ -1,4 +1,5 @@
-"""Verdicts: silent where all is well, and each rule has a recipe and scene that trips it and one that does not."""
+"""Verdicts: silent where all is well, and each rule has a recipe and scene that trips it and one
+that does not."""
 
 import itertools
 from dataclasses import replace
@@ -22,10 +23,21 @@ EASY = ("boatyard", "corner", "table")
 @cache
 def shown(scene: str):
     """A shipped scene, or a finished picture of one's own, of which no regions are known."""
-    return read(file_of(data.astronaut()), "pier.png", "own-1") if scene == "own" else scenes.load(scene)
+    return (
+        read(file_of(data.astronaut()), "pier.png", "own-1")
+        if scene == "own"
+        else scenes.load(scene)
+    )
 
 
-def said(scene: str, dials: dict, intent: str = "finished", schools=(), camera: str = "heron-m2", remedies: bool = False) -> dict:
+def said(
+    scene: str,
+    dials: dict,
+    intent: str = "finished",
+    schools=(),
+    camera: str = "heron-m2",
+    remedies: bool = False,
+) -> dict:
     recipe = replace(make("x", camera, dials), intent=Intent(intent))
     return {v.rule: v for v in judge(shown(scene), recipe, frozenset(schools), remedies)}
 
@@ -41,7 +53,12 @@ TRIPS = [
     ("white_clipped", "boatyard", {"exposure": 2.33}, "finished"),
     ("sky_clipped", "boatyard", {"exposure": 3}, "finished"),
     ("frame_clipped", "own", {"exposure": 2}, "finished"),
-    ("shadows_crushed", "workshop", {"exposure": -2, "style": "wet-slate", "shadows": -3}, "finished"),
+    (
+        "shadows_crushed",
+        "workshop",
+        {"exposure": -2, "style": "wet-slate", "shadows": -3},
+        "finished",
+    ),
     ("skin_dark", "boatyard", {"exposure": -1.33}, "finished"),
     ("skin_bright", "boatyard", {"exposure": 1.33}, "finished"),
     ("too_warm", "corner", {"white_balance": "shade", "shift_red": 4}, "finished"),
@@ -51,10 +68,20 @@ TRIPS = [
     ("noisy_skin", "workshop", {"exposure": 1, "sharpness": 4}, "finished"),
     ("smeared", "workshop", {"noise_filter": 8}, "finished"),
     ("halo", "corner", {"sharpness": 4, "clarity": 5}, "finished"),
-    ("sharpened_for_grade", "corner", {"sharpness": 3, "output": "clip_10", "style": "ledger"}, "grade"),
+    (
+        "sharpened_for_grade",
+        "corner",
+        {"sharpness": 3, "output": "clip_10", "style": "ledger"},
+        "grade",
+    ),
     ("hard_for_grade", "corner", {"style": "bunting", "output": "clip_10"}, "grade"),
     ("banding", "corner", {"style": "sounding", "output": "clip_8"}, "grade"),
-    ("clips_for_grade", "boatyard", {"style": "ledger", "exposure": 3, "output": "clip_10"}, "grade"),
+    (
+        "clips_for_grade",
+        "boatyard",
+        {"style": "ledger", "exposure": 3, "output": "clip_10"},
+        "grade",
+    ),
     ("mono_in_raw", "corner", {"style": "ink"}, "raw_only"),
     ("iso_raised", "boatyard", {"guard": 2}, "finished"),
     ("colours_full", "garden", {"style": "bunting", "colour": 4}, "finished"),
@@ -80,7 +107,9 @@ def test_a_remedy_has_been_tried():
     assert found.mended
     assert found.before > found.after
     recipe = make("x", "heron-m2", {"exposure": -1.33, found.dial: found.value})
-    assert "skin_dark" not in {v.rule for v in judge(scenes.load("boatyard"), recipe, remedies=False)}
+    assert "skin_dark" not in {
+        v.rule for v in judge(scenes.load("boatyard"), recipe, remedies=False)
+    }
     # The nearest one: a step less would not have done.
     dial = body("heron-m2").dial(found.dial)
     short = dial.values[dial.position(found.value) - 1]
@@ -88,7 +117,9 @@ def test_a_remedy_has_been_tried():
 
 
 def test_banding_is_mended_by_finer_files():
-    found = said("corner", {"style": "sounding", "output": "clip_8"}, "grade", remedies=True)["banding"].remedy
+    found = said("corner", {"style": "sounding", "output": "clip_8"}, "grade", remedies=True)[
+        "banding"
+    ].remedy
     assert (found.dial, found.value) == ("output", "clip_10")
 
 
@@ -108,7 +139,8 @@ def test_the_place_is_where_it_happens():
 
 @pytest.mark.parametrize("camera", bodies().values(), ids=bodies())
 def test_every_dial_says_what_it_does(camera):
-    """Each dial of each body, in the workshop as shipped: a move that is heard of is one that changes the picture."""
+    """Each dial of each body, in the workshop as shipped: a move that is heard of is one that
+    changes the picture."""
     recipe = make("x", camera.id, {})
     for dial in camera.dials:
         for move in effects(scenes.load("workshop"), recipe, dial.id):
@@ -121,7 +153,9 @@ def test_every_dial_says_what_it_does(camera):
 def test_a_step_is_told_with_its_sign():
     def told(dial: str, value, **dials) -> dict:
         moves = effects(scenes.load("corner"), make("x", "heron-m2", dials), dial)
-        return {e.figure: e.after - e.before for e in next(m for m in moves if m.value == value).effects}
+        return {
+            e.figure: e.after - e.before for e in next(m for m in moves if m.value == value).effects
+        }
 
     assert told("colour", 1)["frame.chroma"] > 0
     assert told("exposure", -0.33)["frame.lightness"] < 0
@@ -138,18 +172,29 @@ def test_grain_that_is_wanted_is_not_told_as_noise_and_neither_is_texture():
     noisy = {"exposure": 1, "sharpness": 4}
     assert "noisy_skin" in said("workshop", noisy)
     assert "noisy_skin" not in said("workshop", {**noisy, "grain": 2})
-    assert "noisy_skin" not in said("boatyard", {"sharpness": 4, "clarity": 4})  # daylight, a beard and wrinkles
+    assert "noisy_skin" not in said(
+        "boatyard", {"sharpness": 4, "clarity": 4}
+    )  # daylight, a beard and wrinkles
 
 
 def test_a_remedy_moves_the_figure_and_does_not_turn_the_fault_round():
-    """Every remedy for a cast in every scene, at the white balances that people forget in the camera."""
+    """Every remedy for a cast in every scene, at the white balances that people forget in the
+    camera."""
     seen = 0
-    for scene_id, white in itertools.product(scenes.index(), ("auto", "daylight", "shade", "lamps")):
-        for verdict in judge(scenes.load(scene_id), make("x", "heron-m2", {"white_balance": white})):
+    for scene_id, white in itertools.product(
+        scenes.index(), ("auto", "daylight", "shade", "lamps")
+    ):
+        for verdict in judge(
+            scenes.load(scene_id), make("x", "heron-m2", {"white_balance": white})
+        ):
             if verdict.rule not in ("too_cool", "too_warm") or verdict.remedy is None:
                 continue
             before, after = verdict.remedy.before, verdict.remedy.after
             seen += 1
             assert abs(after - before) > 4, (scene_id, white, verdict.remedy.sentence)
-            assert after * before > 0 or abs(after) <= abs(before) / 2, (scene_id, white, verdict.remedy.sentence)
+            assert after * before > 0 or abs(after) <= abs(before) / 2, (
+                scene_id,
+                white,
+                verdict.remedy.sentence,
+            )
     assert seen > 10

@@ -5,12 +5,16 @@ from hypothesis import strategies as st
 
 from zesty_plum.core.kept import Kept
 
-STEPS = st.lists(st.tuples(st.sampled_from(["get", "put", "make"]), st.integers(0, 6), st.integers(0, 9)), max_size=60)
+STEPS = st.lists(
+    st.tuples(st.sampled_from(["get", "put", "make"]), st.integers(0, 6), st.integers(0, 9)),
+    max_size=60,
+)
 
 
 @given(STEPS, st.integers(1, 25))
 def test_it_keeps_the_newest_within_the_bound(steps, most):
-    """The model is a list, oldest first; what was put or looked at moves to its end, and the front goes while it is too much."""
+    """The model is a list, oldest first; what was put or looked at moves to its end, and the front
+    goes while it is too much."""
     kept, model = Kept(most, cost=lambda value: value[0]), []
     for what, key, cost in steps:
         there = dict(model).get(key)
@@ -19,7 +23,11 @@ def test_it_keeps_the_newest_within_the_bound(steps, most):
             new = there
         else:
             new = (cost, key) if what == "put" or there is None else there
-            assert (kept.put(key, new) if what == "put" else kept.make(key, lambda cost=cost, key=key: (cost, key))) == new
+            assert (
+                kept.put(key, new)
+                if what == "put"
+                else kept.make(key, lambda cost=cost, key=key: (cost, key))
+            ) == new
         if new is not None:
             model = [pair for pair in model if pair[0] != key] + [(key, new)]
         if what == "put" or (what == "make" and there is None):

@@ -19,13 +19,26 @@ from zesty_plum.core.measure import tally, views
 PIXELS = np.random.default_rng(2).integers(0, 256, (40, 50, 3)).astype(np.uint8)
 
 
-@pytest.mark.parametrize(("view", "name"), [("protan", "Protanomaly"), ("deutan", "Deuteranomaly"), ("tritan", "Tritanomaly")])
+@pytest.mark.parametrize(
+    ("view", "name"),
+    [("protan", "Protanomaly"), ("deutan", "Deuteranomaly"), ("tritan", "Tritanomaly")],
+)
 def test_deficiencies_are_the_published_ones(view, name):
-    """Against colour-science's table of Machado et al. (2009), on whole pictures and encoded by its own sRGB."""
+    """Against colour-science's table of Machado et al.
+
+    (2009), on whole pictures and encoded by its own sRGB.
+    """
     matrix = colour.blindness.CVD_MATRICES_MACHADO2010[name][1.0]
     assert np.array(views.DEFICIENCIES[view]) == pytest.approx(matrix, abs=1e-6)
-    theirs = colour.cctf_encoding(np.clip(colour.cctf_decoding(PIXELS / 255.0, "sRGB") @ matrix.T, 0, 1), "sRGB") * 255
-    assert np.abs(views.seen(PIXELS, view) - theirs).max() <= 1.6  # in the dark the table is a step of light apart
+    theirs = (
+        colour.cctf_encoding(
+            np.clip(colour.cctf_decoding(PIXELS / 255.0, "sRGB") @ matrix.T, 0, 1), "sRGB"
+        )
+        * 255
+    )
+    assert (
+        np.abs(views.seen(PIXELS, view) - theirs).max() <= 1.6
+    )  # in the dark the table is a step of light apart
 
 
 def test_grey_keeps_luminance():
@@ -37,7 +50,9 @@ def test_grey_keeps_luminance():
 
 def test_zebra_stripes_from_its_level_on():
     ramp = np.repeat(np.arange(256, dtype=np.uint8)[None, :, None], 3, -1)
-    assert np.flatnonzero(views.zebra(ramp, 70)[0])[0] == 178  # 0.70 x 255 = 178.5, and half a code value is let in
+    assert (
+        np.flatnonzero(views.zebra(ramp, 70)[0])[0] == 178
+    )  # 0.70 x 255 = 178.5, and half a code value is let in
     assert views.zebra(ramp, 100)[0].sum() == 1
 
 
@@ -55,23 +70,46 @@ def test_lab_of_a_picture_is_the_librarys():
 
 def test_percentiles_off_a_histogram_are_those_of_the_values():
     rng = np.random.default_rng(6)
-    lab = np.stack([rng.uniform(0, 100, (80, 90)), rng.normal(0, 20, (80, 90)), rng.normal(5, 20, (80, 90))], -1).astype(np.float32)
-    apart, noise = rng.gamma(2, 2, (80, 90)).astype(np.float32), rng.gamma(1, 0.4, (80, 90)).astype(np.float32)
+    lab = np.stack(
+        [rng.uniform(0, 100, (80, 90)), rng.normal(0, 20, (80, 90)), rng.normal(5, 20, (80, 90))],
+        -1,
+    ).astype(np.float32)
+    apart, noise = (
+        rng.gamma(2, 2, (80, 90)).astype(np.float32),
+        rng.gamma(1, 0.4, (80, 90)).astype(np.float32),
+    )
     labels = rng.integers(0, 3, (80, 90)).astype(np.uint8)
     counted = tally.tally(labels, lab, apart, (noise, noise), apart > 3, 2)
     inside = labels == 1
-    for kind, values in ((tally.LIGHTNESS, lab[..., 0]), (tally.APART, apart), (tally.NOISE, noise)):
+    for kind, values in (
+        (tally.LIGHTNESS, lab[..., 0]),
+        (tally.APART, apart),
+        (tally.NOISE, noise),
+    ):
         for share in (5, 25, 95):
-            assert counted[1].percentile(kind, share) == pytest.approx(np.percentile(values[inside], share), rel=0.02, abs=0.02)
+            assert counted[1].percentile(kind, share) == pytest.approx(
+                np.percentile(values[inside], share), rel=0.02, abs=0.02
+            )
     assert counted[1].mean(4) == pytest.approx(apart[inside].mean(), rel=1e-5)
     whole = sum(counted[1:], counted[0])
-    assert whole.percentile(tally.CHROMA, 95) == pytest.approx(np.percentile(np.hypot(lab[..., 1], lab[..., 2]), 95), rel=0.01)
+    assert whole.percentile(tally.CHROMA, 95) == pytest.approx(
+        np.percentile(np.hypot(lab[..., 1], lab[..., 2]), 95), rel=0.01
+    )
 
 
-# ---- beginnings ------------------------------------------------------------------------------------------------
+# ---- beginnings ----------------------------------------------------------------------------------
 @pytest.mark.parametrize(
     ("text", "number"),
-    [("+2", 2), ("−0,5", -0.5), ("-1 1/2", -1.5), ("5600K", 5600), ("+1/3 EV", 1 / 3), ("none", None), ("- 3", -3), ("1/0", None)],
+    [
+        ("+2", 2),
+        ("−0,5", -0.5),
+        ("-1 1/2", -1.5),
+        ("5600K", 5600),
+        ("+1/3 EV", 1 / 3),
+        ("none", None),
+        ("- 3", -3),
+        ("1/0", None),
+    ],
 )
 def test_numbers_as_people_write_them(text, number):
     assert number_in(text) == (number if number is None else pytest.approx(number))
@@ -80,18 +118,31 @@ def test_numbers_as_people_write_them(text, number):
 @pytest.mark.parametrize("camera", bodies().values(), ids=bodies())
 @given(data=st.data())
 def test_what_a_body_prints_is_read_back(camera, data):
-    """Every dial's own words at any place come back, whatever the order, between lines that nobody can read."""
+    """Every dial's own words at any place come back, whatever the order, between lines that nobody
+    can read."""
     dials = {d.id: data.draw(st.sampled_from(d.values), label=d.id) for d in camera.dials}
     lines = [f"{d.label}: {d.choice(dials[d.id]).label}" for d in camera.dials]
     reading = read_list("\n".join(["my best one!", *data.draw(st.permutations(lines))]), camera)
-    kelvin = {"white_balance"} if "kelvin" in dials else set()  # a temperature alone also says how white is set
-    assert {k: v for k, v in reading.dials.items() if k not in kelvin} == {k: v for k, v in dials.items() if k not in kelvin}
+    kelvin = (
+        {"white_balance"} if "kelvin" in dials else set()
+    )  # a temperature alone also says how white is set
+    assert {k: v for k, v in reading.dials.items() if k not in kelvin} == {
+        k: v for k, v in dials.items() if k not in kelvin
+    }
     assert [line for line, _ in reading.unclear] == ["my best one!"]
 
 
 def test_a_list_is_read_leniently_and_says_what_it_cannot_use():
-    reading = read_list("* style = linen\nWB 5600K, red +2; NR: 3\nClarity 9\ndepth of field f/2", "heron-m2")
-    assert reading.dials == {"style": "linen", "white_balance": "kelvin", "kelvin": 5620, "shift_red": 2, "noise_filter": 3}
+    reading = read_list(
+        "* style = linen\nWB 5600K, red +2; NR: 3\nClarity 9\ndepth of field f/2", "heron-m2"
+    )
+    assert reading.dials == {
+        "style": "linen",
+        "white_balance": "kelvin",
+        "kelvin": 5620,
+        "shift_red": 2,
+        "noise_filter": 3,
+    }
     assert [line for line, _ in reading.unclear] == ["Clarity 9", "depth of field f/2"]
     assert "from -5 to 5" in reading.unclear[0][1]
 
@@ -118,10 +169,15 @@ def test_every_goal_is_a_start_without_a_weighty_fault_in_its_scene():
     ],
 )
 def test_a_name_says_what_is_seen(dials, words):
-    assert set(suggested_name(scenes.load("boatyard"), recipes.make("x", "heron-m2", dials)).split()) == words
+    assert (
+        set(suggested_name(scenes.load("boatyard"), recipes.make("x", "heron-m2", dials)).split())
+        == words
+    )
 
 
 def test_wader_reads_its_own_words_too():
     assert read_list("Black level -3\nKnee point 95\nDetail +2", body("wader-v1")).dials == {
-        "black_level": -3, "knee_point": 95, "detail": 2,
-    }  # fmt: skip
+        "black_level": -3,
+        "knee_point": 95,
+        "detail": 2,
+    }

@@ -57,7 +57,9 @@ def figures_of(which: str):
     found = []
     for scene_id in SCENES:
         scene = scenes.load(scene_id)
-        look, plain = (HERON.interpret({"style": s, "white_balance": "grey_card"}) for s in (which, "plain"))
+        look, plain = (
+            HERON.interpret({"style": s, "white_balance": "grey_card"}) for s in (which, "plain")
+        )
         pictures = [develop(scene, x, HERON.sensor, 240) for x in (look, plain)]
         found.append(measure(scene, look, HERON.sensor, *pictures))
     return found
@@ -70,16 +72,26 @@ def test_styles_keep_to_the_bands_of_their_files(which):
     low, high = which.figures["chroma"]
     assert low <= share <= high
     if "skin_turn" in which.figures:
-        turns = [a.skin["off_line"] - b.skin["off_line"] for a, b in zip(own, plain) if a.skin and b.skin["chroma"] > 5]
+        turns = [
+            a.skin["off_line"] - b.skin["off_line"]
+            for a, b in zip(own, plain)
+            if a.skin and b.skin["chroma"] > 5
+        ]
         low, high = which.figures["skin_turn"]
         assert low <= np.mean(turns) <= high
 
 
 def test_no_two_styles_are_alike():
-    """Every pair is seen to differ side by side: two units of CIEDE2000 or more over four scenes."""
-    pictures = {s: [to_lab(rendered(scenes.load(n), 120, style=s)) for n in SCENES] for s in styles()}
+    """Every pair is seen to differ side by side: two units of CIEDE2000 or more over four
+    scenes."""
+    pictures = {
+        s: [to_lab(rendered(scenes.load(n), 120, style=s)) for n in SCENES] for s in styles()
+    }
     for a, b in itertools.combinations(styles(), 2):
-        assert np.mean([difference(x, y).mean for x, y in zip(pictures[a], pictures[b])]) > 2, (a, b)
+        assert np.mean([difference(x, y).mean for x, y in zip(pictures[a], pictures[b])]) > 2, (
+            a,
+            b,
+        )
 
 
 def test_bunting_is_vivid_but_spares_faces():
@@ -113,9 +125,10 @@ def test_ink_has_no_colour_at_all():
 @pytest.mark.parametrize("scene_id", scenes.index())
 def test_automatic_balance_comes_near_a_grey_card(scene_id):
     scene = scenes.load(scene_id)
-    # Like a camera's it errs, but by less than an eye calls a cast: 40 mired, 0.010 Duv. What is bluer than daylight it
-    # believes by half at most (sky and sea are often blue without lighting anything), so under open sky it stays warmer. Its
-    # range ends at 2900 K: candles are beyond it and stay warm, all the way to that end and no further.
+    # Like a camera's it errs, but by less than an eye calls a cast: 40 mired, 0.010 Duv. What is
+    # bluer than daylight it believes by half at most (sky and sea are often blue without lighting
+    # anything), so under open sky it stays warmer. Its range ends at 2900 K: candles are beyond it
+    # and stay warm, all the way to that end and no further.
     own, card = scene.auto_light[0], scene.card_light[0]
     if card > balance.AUTO_WARMEST + 40:
         assert own == pytest.approx(balance.AUTO_WARMEST)
@@ -126,7 +139,9 @@ def test_automatic_balance_comes_near_a_grey_card(scene_id):
     assert scene.auto_light[1] == pytest.approx(scene.card_light[1], abs=0.010)
 
 
-@pytest.mark.parametrize(("scene_id", "name"), [("corner", "neutral"), ("workshop", "neutral"), ("corner", "wedge")])
+@pytest.mark.parametrize(
+    ("scene_id", "name"), [("corner", "neutral"), ("workshop", "neutral"), ("corner", "wedge")]
+)
 def test_a_grey_card_reading_makes_grey_things_grey(scene_id, name):
     # The knitwear of the workshop is nearly neutral and also sees the window.
     limit = 1.0 if scene_id == "corner" else 12.0
@@ -147,7 +162,8 @@ def test_cooler_kelvin_values_make_warmer_pictures():
     shots = [rendered(scene, 64, white_balance="kelvin", kelvin=k).encoded for k in places]
     warmth = [lab(shot).mean((0, 1))[2] for shot in shots]
     assert (np.diff(warmth) > 3).all()
-    # At the light's own temperature it is neutral: 5260 is printed for 190 mired, the light is at 188.7.
+    # At the light's own temperature it is neutral: 5260 is printed for 190 mired, the light is at
+    # 188.7.
     assert abs(warmth[2]) < 1.5
 
 
@@ -158,20 +174,32 @@ def test_the_wedge_follows_the_curve():
         patch = picture[820:890, 40 + int(k * 123.6) + 40 : 40 + int(k * 123.6) + 84].mean()
         # The closed form, applied to the light that was drawn.
         light = tone.display(np.array([stops]), style("plain").tone, 3.0)
-        assert patch == pytest.approx(float(colour.models.eotf_inverse_sRGB(light)[0]), abs=0.012), stops
+        assert patch == pytest.approx(
+            float(colour.models.eotf_inverse_sRGB(light)[0]), abs=0.012
+        ), stops
 
 
 def test_a_saturated_gradient_has_no_edges():
     for name in ("plain", "bunting", "linen"):
-        made = point.Point(HERON.interpret({"style": name, "colour": 2}), style(name), 3.0, point.as_tuple(np.eye(3)), False)
+        made = point.Point(
+            HERON.interpret({"style": name, "colour": 2}),
+            style(name),
+            3.0,
+            point.as_tuple(np.eye(3)),
+            False,
+        )
         t = np.linspace(0, 1, 4000)[:, None]
         for ends in (
             ((0.02, 0.02, 0.6), (0.9, 0.8, 0.1)),
             ((0.8, 0.02, 0.02), (0.02, 0.6, 0.7)),
             ((0.1, 0.7, 0.05), (0.7, 0.05, 0.7)),
         ):
-            sweep = made.develop((np.array(ends[0]) * (1 - t) + np.array(ends[1]) * t).astype(np.float32))
-            smooth = np.apply_along_axis(lambda c: np.convolve(c, np.ones(25) / 25, "valid"), 0, sweep)
+            sweep = made.develop(
+                (np.array(ends[0]) * (1 - t) + np.array(ends[1]) * t).astype(np.float32)
+            )
+            smooth = np.apply_along_axis(
+                lambda c: np.convolve(c, np.ones(25) / 25, "valid"), 0, sweep
+            )
             assert np.abs(np.diff(smooth, axis=0)).max() < 0.004, name
 
 

@@ -19,10 +19,23 @@ SENSOR = HERON.sensor
 def sensed(field: np.ndarray, iso: float, seed: int, width: int) -> np.ndarray:
     """A field as the sensor sees it."""
     height = field.shape[0]
-    noise, out = sense.unit_noise(*field.shape[:2], seed).reshape(height, -1), np.empty((height, field[0].size), np.float32)
+    noise, out = (
+        sense.unit_noise(*field.shape[:2], seed).reshape(height, -1),
+        np.empty((height, field[0].size), np.float32),
+    )
     scale = np.array([1e3, 1e-3, 0.0, 1.0])  # clip, dark, and the plain logarithm
     law = sense.noise_law(SENSOR, iso, width)
-    kernels.sense_to_log(field.reshape(height, -1), noise, 0, out, 1.0, *law, np.stack([np.eye(3)] * 2), np.ones(3), scale)
+    kernels.sense_to_log(
+        field.reshape(height, -1),
+        noise,
+        0,
+        out,
+        1.0,
+        *law,
+        np.stack([np.eye(3)] * 2),
+        np.ones(3),
+        scale,
+    )
     return (np.exp2(out) - 1e-3).reshape(field.shape)
 
 
@@ -35,7 +48,10 @@ def sharpened(luma: np.ndarray, amount: float) -> np.ndarray:
 def grained(luma: np.ndarray, rms: float, size: float) -> np.ndarray:
     """What grain adds to a grey picture of brightness `luma`."""
     height, width = luma.shape
-    picture, pixels = np.repeat(luma[..., None], 3, -1).copy(), np.empty((height, width, 3), np.uint8)
+    picture, pixels = (
+        np.repeat(luma[..., None], 3, -1).copy(),
+        np.empty((height, width, 3), np.uint8),
+    )
     field = grain.unit_grain(height, width, grain.blur_pixels(size, width), 1)
     out = np.empty_like(picture)
     kernels.finish(picture, luma, field, 0, rms, out, pixels, np.empty((height, width), np.uint8))
@@ -47,10 +63,13 @@ def grained(luma: np.ndarray, rms: float, size: float) -> np.ndarray:
 def test_noise_is_photons_plus_electronics(iso, level):
     field = np.full((400, 600, 3), level, np.float32)
     noisy = sensed(field, iso, 4, SENSOR.width)
-    # Independent reference: electrons drawn by Poisson's law with Gaussian read noise on top; less than none reads as none.
+    # Independent reference: electrons drawn by Poisson's law with Gaussian read noise on top; less
+    # than none reads as none.
     per_grey = SENSOR.electrons * SENSOR.base_iso / iso
     rng = np.random.default_rng(9)
-    drawn = rng.poisson(level / 0.18 * per_grey, field.shape) + rng.normal(0, SENSOR.read_noise, field.shape)
+    drawn = rng.poisson(level / 0.18 * per_grey, field.shape) + rng.normal(
+        0, SENSOR.read_noise, field.shape
+    )
     drawn = np.maximum(drawn, 0) * 0.18 / per_grey
     assert noisy.std() == pytest.approx(drawn.std(), rel=0.02)
     assert noisy.mean() == pytest.approx(drawn.mean(), rel=0.01)
@@ -66,18 +85,28 @@ def test_a_smaller_picture_averages_noise():
 
 @pytest.mark.parametrize(
     ("ev", "guard", "bias", "iso", "floor"),
-    [(15, 0, 0, 125, 125), (15, 2, 0, 500, 500), (5, 0, 0, 3062.5, 125), (5, 2, 0, 3062.5, 500), (5, 0, 1, 6125, 125)],
+    [
+        (15, 0, 0, 125, 125),
+        (15, 2, 0, 500, 500),
+        (5, 0, 0, 3062.5, 125),
+        (5, 2, 0, 3062.5, 500),
+        (5, 0, 1, 6125, 125),
+    ],
 )
 def test_iso_and_what_guard_costs(ev, guard, bias, iso, floor):
     made = sense.expose(SENSOR, ev, guard, bias)
     assert (made.iso, made.floor) == pytest.approx((iso, floor))
     # The exposure equation of ISO 2721: N^2 / t = 2^EV x ISO / 100.
-    assert made.aperture**2 / made.time == pytest.approx(2 ** (ev - bias) * made.iso / 100, rel=1e-6)
+    assert made.aperture**2 / made.time == pytest.approx(
+        2 ** (ev - bias) * made.iso / 100, rel=1e-6
+    )
 
 
 def test_the_filter_hardly_touches_low_iso_and_removes_noise_at_high_iso():
     bright, dim = flat_scene(ev100=15, size=(600, 900)), flat_scene(ev100=3, size=(600, 900))
-    off, on = (rendered(dim, detail=True, noise_filter=n).encoded.std((0, 1)).mean() for n in (0, 5))
+    off, on = (
+        rendered(dim, detail=True, noise_filter=n).encoded.std((0, 1)).mean() for n in (0, 5)
+    )
     assert on < 0.55 * off
     clean = rendered(bright, 900).encoded, rendered(bright, 900, noise_filter=5).encoded
     assert np.abs(clean[0] - clean[1]).max() < 0.02
@@ -104,10 +133,15 @@ def test_the_filter_keeps_more_cloth_than_a_bilateral_one_that_leaves_as_much_no
 
     def left_and_kept(out: np.ndarray) -> tuple[float, float]:
         thread = fine(clean)
-        return (out - clean).mean(-1)[flat].std() / noise.mean(-1)[flat].std(), (fine(out) * thread).sum() / (thread**2).sum()
+        return (out - clean).mean(-1)[flat].std() / noise.mean(-1)[flat].std(), (
+            fine(out) * thread
+        ).sum() / (thread**2).sum()
 
     ours = [left_and_kept(reduce_noise.reduce_noise(clean + noise, 0.02, k)) for k in (1, 1.5, 2)]
-    theirs = [left_and_kept(cv2.bilateralFilter(clean + noise, 7, k * 0.02, 3)) for k in (10, 6, 4, 3, 2, 1.5, 1)]
+    theirs = [
+        left_and_kept(cv2.bilateralFilter(clean + noise, 7, k * 0.02, 3))
+        for k in (10, 6, 4, 3, 2, 1.5, 1)
+    ]
     for left, kept in ours:
         assert kept > np.interp(left, *np.transpose(theirs)) + 0.01
 
@@ -120,7 +154,11 @@ def test_the_noise_of_a_finished_picture_is_estimated():
 
 
 def test_sharpness_overshoots_but_within_its_bound_and_minus_softens():
-    edge = np.repeat(np.where(np.arange(400) < 200, 0.3, 0.7)[None, :, None], 40, 0).repeat(3, -1).astype(np.float32)
+    edge = (
+        np.repeat(np.where(np.arange(400) < 200, 0.3, 0.7)[None, :, None], 40, 0)
+        .repeat(3, -1)
+        .astype(np.float32)
+    )
     edge = np.stack([ndimage.gaussian_filter(edge[..., k], (0, 0.7)) for k in range(3)], -1)
     edge = edge[..., 0]
     tops = [sharpened(edge, a).max() - 0.7 for a in (0.24, 0.48, 0.96)]
@@ -131,13 +169,17 @@ def test_sharpness_overshoots_but_within_its_bound_and_minus_softens():
 
 
 def test_the_slanted_edge_gives_the_lens_and_then_what_sharpness_adds():
-    """Without a change, half the contrast of a Gaussian of 0.7 pixels: exp(-2 pi^2 s^2 f^2) = 1/2."""
-    assert texture.edge(Look()) == pytest.approx((0, np.sqrt(np.log(2) / 2) / (np.pi * texture.LENS)), abs=0.004)
+    """Without a change, half the contrast of a Gaussian of 0.7 pixels: exp(-2 pi^2 s^2 f^2) =
+    1/2."""
+    assert texture.edge(Look()) == pytest.approx(
+        (0, np.sqrt(np.log(2) / 2) / (np.pi * texture.LENS)), abs=0.004
+    )
     soft, plain, crisp = (texture.edge(Look(sharpness=s)) for s in (-0.5, 0.0, 0.5))
     assert soft[1] < plain[1] < crisp[1]
     assert soft[0] < 1e-4
     assert 0.005 < crisp[0] < detail.OVERSHOOT
-    # At the band's own frequency, a small change is (1 + k (1 - blur)) of the contrast: Gaussian of one pixel.
+    # At the band's own frequency, a small change is (1 + k (1 - blur)) of the contrast: Gaussian of
+    # one pixel.
     slight = texture.edge(Look(sharpness=0.05))[1]
     f = plain[1]
     gain = 0.05 * (1 - np.exp(-2 * np.pi**2 * f**2))
@@ -181,12 +223,16 @@ def test_same_seed_same_bytes():
 @pytest.mark.parametrize("ev", [14, 6, 3])
 @pytest.mark.parametrize("level", [0.05, 0.18, 0.5])
 def test_the_most_noise_there_can_be_is_what_a_flat_field_shows(ev, level):
-    """A grey field developed whole: the deviation of its L* is the law's, within a tenth, at every ISO and level."""
+    """A grey field developed whole: the deviation of its L* is the law's, within a tenth, at every
+    ISO and level."""
     scene = flat_scene(level, ev100=ev, size=(300, 450))
     for dials in ({}, {"style": "ledger"}, {"grain": 2}):
         picture = rendered(scene, 450, **dials)
         lab = encoded_to_lab(picture.encoded)[..., 0]
-        most = expected.noise_most(scene, HERON.interpret(dials), SENSOR, picture, float(lab.mean())) / expected.ROOM
+        most = (
+            expected.noise_most(scene, HERON.interpret(dials), SENSOR, picture, float(lab.mean()))
+            / expected.ROOM
+        )
         assert lab.std() == pytest.approx(most, rel=0.1)
 
 

@@ -10,11 +10,16 @@ from zesty_plum.core import nominal
 
 @pytest.mark.parametrize(
     ("series", "step", "start"),
-    [(nominal.APERTURES, 1 / 6, 1.0), (nominal.TIMES, 1 / 3, 1 / 32768), (nominal.ISOS, 1 / 3, 50.0)],
+    [
+        (nominal.APERTURES, 1 / 6, 1.0),
+        (nominal.TIMES, 1 / 3, 1 / 32768),
+        (nominal.ISOS, 1 / 3, 50.0),
+    ],
     ids=["apertures", "times", "isos"],
 )
 def test_a_series_is_thirds_of_a_stop_under_customary_names(series, step, start):
-    """Against 2**(k/3), of which the names are roundings: never further off than half of a third of a stop."""
+    """Against 2**(k/3), of which the names are roundings: never further off than half of a third of
+    a stop."""
     for k, value in enumerate(series):
         assert abs(math.log2(value / start) - k * step) < step / 2, value
     assert all(b > a for a, b in itertools.pairwise(series))

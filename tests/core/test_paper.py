@@ -1,4 +1,5 @@
-"""Cards, sheets and codes: read back by other programs, in any language, after what happens to pictures on their way."""
+"""Cards, sheets and codes: read back by other programs, in any language, after what happens to
+pictures on their way."""
 
 import io
 import json
@@ -22,10 +23,29 @@ from zesty_plum.core.pictures import metadata, write
 from zesty_plum.core.recipe import Intent, make
 
 TEXT = st.text(st.characters(exclude_categories=["Cs"]), max_size=60)
-LONG = "Grey days with faces near; soft whites, cool shade left a little cool, and nothing under lamps. " * 30
-RENDERS = [cv2.GaussianBlur(np.random.default_rng(k).integers(0, 255, (360, 540, 3), np.uint8), (0, 0), 9) for k in range(3)]
-SLACK = named("Slack tide", note="Overcast, no faces near the frame edge.", author="pier crew", style="linen", guard=1, shift_red=2,
-              shift_blue=-3, highlights=-1, shadows=0.5, colour=1, sharpness=-2, noise_filter=1, grain=1)  # fmt: skip
+LONG = (
+    "Grey days with faces near; soft whites, cool shade left a little cool, and nothing "
+    "under lamps. " * 30
+)
+RENDERS = [
+    cv2.GaussianBlur(np.random.default_rng(k).integers(0, 255, (360, 540, 3), np.uint8), (0, 0), 9)
+    for k in range(3)
+]
+SLACK = named(
+    "Slack tide",
+    note="Overcast, no faces near the frame edge.",
+    author="pier crew",
+    style="linen",
+    guard=1,
+    shift_red=2,
+    shift_blue=-3,
+    highlights=-1,
+    shadows=0.5,
+    colour=1,
+    sharpness=-2,
+    noise_filter=1,
+    grain=1,
+)
 
 
 @st.composite
@@ -33,9 +53,19 @@ def recipes(draw):
     camera = draw(st.sampled_from(list(bodies().values())))
     dials = {d.id: draw(st.sampled_from(d.values)) for d in camera.dials if draw(st.booleans())}
     name = draw(TEXT.filter(lambda t: t.strip() != ""))
-    extra = draw(st.dictionaries(st.sampled_from(["rating", "x-lens"]), st.integers() | TEXT, max_size=2))
+    extra = draw(
+        st.dictionaries(st.sampled_from(["rating", "x-lens"]), st.integers() | TEXT, max_size=2)
+    )
     return replace(
-        make(name, camera.id, dials, intent=draw(st.sampled_from(Intent)), note=draw(TEXT), author=draw(TEXT)), extra=extra
+        make(
+            name,
+            camera.id,
+            dials,
+            intent=draw(st.sampled_from(Intent)),
+            note=draw(TEXT),
+            author=draw(TEXT),
+        ),
+        extra=extra,
     )
 
 
@@ -43,7 +73,9 @@ def recipes(draw):
 @given(recipes(), TEXT)
 def test_any_recipe_comes_back_from_its_code_whatever_is_around_it(recipe, around):
     text = code.pack(recipe)
-    assert set(text) <= set("0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZ $%*+-./:")  # what a square code packs tightest
+    assert set(text) <= set(
+        "0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZ $%*+-./:"
+    )  # what a square code packs tightest
     assert code.unpack(text) == recipe
     assert code.unpack(f"<{text[:30]}\n{text[30:].lower()}>") == recipe
 
@@ -51,8 +83,10 @@ def test_any_recipe_comes_back_from_its_code_whatever_is_around_it(recipe, aroun
 def test_a_code_of_the_first_version_is_read_for_ever():
     # Written down on 25 November 2026; if this fails, codes on printed cards are lost.
     first = (
-        "ZP1:VMWLJK4GGGBECCKWUESBG3BW2RECJZLQ3PIEGEQ2TODDVMFQG3KEDDQREMOZJSGSGVDMTK2WXKDDVCBYG3IDHVMBI46UIAUW"
-        "EJ2I25GQ2KFWCLKSZAAVGVTGOFDGUCVOECDMNAD7LFVFCMRQBHVSRZHFFOSCKJVHCYV6JJJGCYUZIZFEFKAIWFAFKBWOUKOVAIAA"
+        "ZP1:VMWLJK4GGGBECCKWUESBG3BW2RECJZLQ3PIEGEQ2TODDVMFQG3KEDDQREMOZJSGSGVDMTK2WXKDDVCBYG3IDHV"
+        "MBI46UIAUWEJ2I25GQ2KFWCLKSZAAVGVTGOFDGUCVOECDMNAD7LFVFCMRQBHVSRZHFFOSCKJVHCYV6"
+        "JJJGCYUZIZFEFK"
+        "AIWFAFKBWOUKOVAIAA"
     )
     assert code.unpack(first) == SLACK
 
@@ -60,7 +94,9 @@ def test_a_code_of_the_first_version_is_read_for_ever():
 @given(st.integers(0, 10**6), st.sampled_from("ABCDEFGHIJKLMNOPQRSTUVWXYZ234567"))
 def test_a_damaged_code_is_refused_with_a_sentence(at, letter):
     text = code.pack(SLACK)
-    at = len(code.HEAD) + at % (len(text) - len(code.HEAD) - 2)  # the last letters hold bits that say nothing
+    at = len(code.HEAD) + at % (
+        len(text) - len(code.HEAD) - 2
+    )  # the last letters hold bits that say nothing
     damaged = text[:at] + letter + text[at + 1 :]
     if damaged != text:
         with pytest.raises(PlumError, match=r"damaged|no recipe"):
@@ -71,15 +107,20 @@ def test_a_damaged_code_is_refused_with_a_sentence(at, letter):
 
 @pytest.mark.parametrize("shape", card.SHAPES)
 @pytest.mark.parametrize(
-    "recipe", [SLACK, replace(SLACK, name="夕方の港 " * 6, note=LONG, author="קבוצת הרציף")], ids=["short", "long"]
+    "recipe",
+    [SLACK, replace(SLACK, name="夕方の港 " * 6, note=LONG, author="קבוצת הרציף")],
+    ids=["short", "long"],
 )
 def test_a_card_is_read_back_after_a_poor_copy_of_it(shape, recipe):
-    """JPEG at quality 40, then 600 pixels on the short side: read by ours, and by OpenCV's reader, which is another program."""
+    """JPEG at quality 40, then 600 pixels on the short side: read by ours, and by OpenCV's reader,
+    which is another program."""
     made = Image.fromarray(card.draw(recipe, RENDERS, shape, 3))
     poor = io.BytesIO()
     made.save(poor, "JPEG", quality=40)
     scale = 600 / min(made.size)
-    small = Image.open(poor).resize((round(made.width * scale), round(made.height * scale)), Image.Resampling.BICUBIC)
+    small = Image.open(poor).resize(
+        (round(made.width * scale), round(made.height * scale)), Image.Resampling.BICUBIC
+    )
     out = io.BytesIO()
     small.save(out, "JPEG", quality=40)
     found = scan.scan(out.getvalue())
@@ -101,7 +142,11 @@ def test_exiftool_reads_the_recipe_of_a_card(tmp_path):
     for kind in ("png", "jpg"):
         path = tmp_path / f"card.{kind}"
         path.write_bytes(write.file_of(card.draw(SLACK, RENDERS), SLACK, f".{kind}"))
-        said = json.loads(subprocess.run(["exiftool", "-json", "-G0", str(path)], capture_output=True, check=True).stdout)[0]
+        said = json.loads(
+            subprocess.run(
+                ["exiftool", "-json", "-G0", str(path)], capture_output=True, check=True
+            ).stdout
+        )[0]
         assert json.loads(said["XMP:Recipe"])["dials"]["shift_blue"] == -3
         assert said["EXIF:Software"] == "Zesty Plum"
         assert "EXIF:Make" not in said
@@ -126,7 +171,8 @@ WORDS = [
 @pytest.mark.parametrize("text", [*WORDS, " ".join(WORDS), "x" * 120, "W" * 119, "很" * 120])
 @pytest.mark.parametrize("shape", card.SHAPES)
 def test_text_of_any_language_and_length_stays_inside_the_card(text, shape):
-    """Ink only where paper is: the margins right and below stay clean, and every letter has a face that holds it."""
+    """Ink only where paper is: the margins right and below stay clean, and every letter has a face
+    that holds it."""
     recipe = replace(SLACK, name=text[:120], note=text * 8, author=text)
     made = card.draw(recipe, RENDERS, shape, 12)
     left, top, right, bottom = card.SHAPES[shape].paper
@@ -134,16 +180,26 @@ def test_text_of_any_language_and_length_stays_inside_the_card(text, shape):
     for margin in (paper[150:, -28:], paper[-28:, 20:]):
         assert np.abs(margin - np.array([0xFB, 0xFA, 0xF7])).max() == 0
     known = frozenset().union(*(faces._covers(f) for f in ("head", *faces.OTHERS)))
-    assert {c for c in text if ord(c) not in known and not c.isspace()} <= {"🌫"}  # no face has that one
+    assert {c for c in text if ord(c) not in known and not c.isspace()} <= {
+        "🌫"
+    }  # no face has that one
 
 
 @pytest.mark.parametrize("body_id", list(bodies()))
 def test_every_turned_dial_is_on_the_card_or_counted(body_id):
     camera = bodies()[body_id]
-    dials = {d.id: next(v for v in reversed(d.values) if v != d.default) for d in camera.dials if len(d.values) > 1}
+    dials = {
+        d.id: next(v for v in reversed(d.values) if v != d.default)
+        for d in camera.dials
+        if len(d.values) > 1
+    }
     for some in (dials, {}, dict(list(dials.items())[:5])):
         recipe = make("All", body_id, some)
-        counts = {d.label for d in camera.dials if d.id in recipe.camera.changed(recipe.dials) and camera.counts(d, recipe.dials)}
+        counts = {
+            d.label
+            for d in camera.dials
+            if d.id in recipe.camera.changed(recipe.dials) and camera.counts(d, recipe.dials)
+        }
         listed, rest = card.rows(recipe, 40)
         assert counts <= {label for label, _ in listed}
         few, rest = card.rows(recipe, 3)
@@ -155,17 +211,28 @@ def test_every_turned_dial_is_on_the_card_or_counted(body_id):
 def test_poppler_reads_the_sheets(tmp_path, kind):
     names = ["Slack tide", "夕方の港", "Серые дни", *(f"Slip {k}" for k in range(12))]
     render = RENDERS[0] if kind == "page" else None
-    slips = [pdf.Slip(replace(SLACK, name=n, note=SLACK.note + " Long." * 200 * (n == "Slip 3")), 2, render) for n in names]
+    slips = [
+        pdf.Slip(
+            replace(SLACK, name=n, note=SLACK.note + " Long." * 200 * (n == "Slip 3")), 2, render
+        )
+        for n in names
+    ]
     path = tmp_path / "sheets.pdf"
     path.write_bytes(pdf.sheets(slips, kind))
-    text = subprocess.run(["pdftotext", "-layout", str(path), "-"], capture_output=True, check=True, text=True).stdout
+    text = subprocess.run(
+        ["pdftotext", "-layout", str(path), "-"], capture_output=True, check=True, text=True
+    ).stdout
     assert all(n in text for n in names)
     assert text.count("Linen") == len(names)
     assert text.count("Overcast, no faces near the frame edge.") == len(names)
     # A telephone held over the paper: every code is read, whatever the note's length.
     subprocess.run(["pdftoppm", "-r", "200", "-gray", str(path), str(tmp_path / "p")], check=True)
     pages = [np.asarray(Image.open(p)) for p in sorted(tmp_path.glob("p-*.pgm"))]
-    codes = [f.text for p in pages for f in zxingcpp.read_barcodes(p, zxingcpp.BarcodeFormats(zxingcpp.BarcodeFormat.QRCode))]
+    codes = [
+        f.text
+        for p in pages
+        for f in zxingcpp.read_barcodes(p, zxingcpp.BarcodeFormats(zxingcpp.BarcodeFormat.QRCode))
+    ]
     seen = [code.unpack(text) for text in codes]
     assert sorted(r.name for r in seen) == sorted(names)
     assert all(r.dials == SLACK.dials for r in seen)

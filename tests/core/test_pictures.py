@@ -1,4 +1,5 @@
-"""A person's own pictures: what comes in goes out unchanged through Plain, upright, in its own colours, under limits."""
+"""A person's own pictures: what comes in goes out unchanged through Plain, upright, in its own
+colours, under limits."""
 
 import io
 import struct
@@ -28,7 +29,12 @@ def test_plain_at_zero_gives_a_finished_picture_back(name):
     assert np.abs(rendered(scene, scene.size[0]).pixels.astype(int) - photo).max() <= 1
     # Automatic balance, the daylight preset and a grey card leave it alone too.
     for balance in ("keep_warm", "daylight", "grey_card"):
-        assert np.abs(rendered(scene, scene.size[0], white_balance=balance).pixels.astype(int) - photo).max() <= 1
+        assert (
+            np.abs(
+                rendered(scene, scene.size[0], white_balance=balance).pixels.astype(int) - photo
+            ).max()
+            <= 1
+        )
 
 
 @pytest.mark.parametrize("orientation", range(1, 9))
@@ -37,7 +43,8 @@ def test_pictures_stand_upright(orientation, kind):
     upright = np.zeros((40, 60, 3), np.uint8)
     upright[:10, :15] = (255, 0, 0)
     upright[-10:, -15:] = (0, 0, 255)
-    # What a camera held that way would store, by the EXIF standard's own words on where row 0 and column 0 are.
+    # What a camera held that way would store, by the EXIF standard's own words on where row 0 and
+    # column 0 are.
     stored = {
         1: upright,
         2: upright[:, ::-1],
@@ -58,13 +65,16 @@ def test_pictures_stand_upright(orientation, kind):
 
 def test_a_profile_is_honoured():
     photo = data.astronaut()[::4, ::4]
-    # A profile whose red and blue are swapped shows at once whether it was used; made from sRGB's own tags.
+    # A profile whose red and blue are swapped shows at once whether it was used; made from sRGB's
+    # own tags.
     profile = bytearray(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())
     count = struct.unpack(">I", profile[128:132])[0]
     at = {bytes(profile[132 + 12 * k : 136 + 12 * k]): 132 + 12 * k for k in range(count)}
     red, blue = at[b"rXYZ"], at[b"bXYZ"]
     profile[red : red + 4], profile[blue : blue + 4] = b"bXYZ", b"rXYZ"
-    plain, swapped = (read(file_of(photo, icc_profile=p), "x", "own").pixels for p in (None, bytes(profile)))
+    plain, swapped = (
+        read(file_of(photo, icc_profile=p), "x", "own").pixels for p in (None, bytes(profile))
+    )
     assert np.abs(swapped - plain[..., ::-1]).mean() < 0.02
     assert np.abs(swapped - plain).mean() > 0.05
 
@@ -87,13 +97,26 @@ def dng(folder: Path) -> bytes:
     tags = DNGTags()
     identity = [[1, 1], [0, 1], [0, 1], [0, 1], [1, 1], [0, 1], [0, 1], [0, 1], [1, 1]]
     for tag, value in (
-        (Tag.ImageWidth, 320), (Tag.ImageLength, 240), (Tag.TileWidth, 320), (Tag.TileLength, 240), (Tag.Orientation, 1),
-        (Tag.PhotometricInterpretation, PhotometricInterpretation.Color_Filter_Array), (Tag.SamplesPerPixel, 1),
-        (Tag.BitsPerSample, 16), (Tag.CFARepeatPatternDim, [2, 2]), (Tag.CFAPattern, CFAPattern.RGGB), (Tag.BlackLevel, 0),
-        (Tag.WhiteLevel, 4095), (Tag.ColorMatrix1, identity), (Tag.CalibrationIlluminant1, CalibrationIlluminant.D65),
-        (Tag.AsShotNeutral, [[1, 1], [1, 1], [1, 1]]), (Tag.Make, "Made"), (Tag.Model, "Made"),
-        (Tag.DNGVersion, DNGVersion.V1_4), (Tag.DNGBackwardVersion, DNGVersion.V1_2),
-    ):  # fmt: skip
+        (Tag.ImageWidth, 320),
+        (Tag.ImageLength, 240),
+        (Tag.TileWidth, 320),
+        (Tag.TileLength, 240),
+        (Tag.Orientation, 1),
+        (Tag.PhotometricInterpretation, PhotometricInterpretation.Color_Filter_Array),
+        (Tag.SamplesPerPixel, 1),
+        (Tag.BitsPerSample, 16),
+        (Tag.CFARepeatPatternDim, [2, 2]),
+        (Tag.CFAPattern, CFAPattern.RGGB),
+        (Tag.BlackLevel, 0),
+        (Tag.WhiteLevel, 4095),
+        (Tag.ColorMatrix1, identity),
+        (Tag.CalibrationIlluminant1, CalibrationIlluminant.D65),
+        (Tag.AsShotNeutral, [[1, 1], [1, 1], [1, 1]]),
+        (Tag.Make, "Made"),
+        (Tag.Model, "Made"),
+        (Tag.DNGVersion, DNGVersion.V1_4),
+        (Tag.DNGBackwardVersion, DNGVersion.V1_2),
+    ):
         tags.set(tag, value)
     maker = RAW2DNG()
     maker.options(tags, path=str(folder) + "/", compress=False)
@@ -113,10 +136,17 @@ def big_png(width: int, height: int) -> bytes:
     """A PNG that claims to be large; decoding it would take the memory it claims."""
 
     def chunk(kind: bytes, body: bytes) -> bytes:
-        return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+        return (
+            struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+        )
 
     head = struct.pack(">IIBBBBB", width, height, 8, 2, 0, 0, 0)
-    return b"\x89PNG\r\n\x1a\n" + chunk(b"IHDR", head) + chunk(b"IDAT", zlib.compress(b"\0" * 100)) + chunk(b"IEND", b"")
+    return (
+        b"\x89PNG\r\n\x1a\n"
+        + chunk(b"IHDR", head)
+        + chunk(b"IDAT", zlib.compress(b"\0" * 100))
+        + chunk(b"IEND", b"")
+    )
 
 
 @pytest.mark.parametrize(
@@ -130,7 +160,7 @@ def big_png(width: int, height: int) -> bytes:
         (big_png(8, 8), "8 x 8"),
         (b"II*\0" + b"\0" * 200, "not a picture"),
     ],
-)  # fmt: skip
+)
 def test_everything_else_is_refused_with_a_sentence(bytes_, words):
     with pytest.raises(PlumError, match=words):
         read(bytes_, "thing.bin", "own")

@@ -1,4 +1,5 @@
-"""Blind rounds and flat pictures: rankings against SciPy and simulated people, grades against what they promise."""
+"""Blind rounds and flat pictures: rankings against SciPy and simulated people, grades against what
+they promise."""
 
 import itertools
 
@@ -37,24 +38,36 @@ def test_strengths_and_intervals_are_those_of_scipy(strengths, seed):
 
     def loss(a):
         return sum(a**2) / (2 * ranking.PRIOR**2) - sum(
-            c.won * stats.logistic.logcdf(a[c.left] - a[c.right]) + (1 - c.won) * stats.logistic.logcdf(a[c.right] - a[c.left])
+            c.won * stats.logistic.logcdf(a[c.left] - a[c.right])
+            + (1 - c.won) * stats.logistic.logcdf(a[c.right] - a[c.left])
             for c in choices
         )
 
     best = optimize.minimize(loss, np.zeros(n), method="BFGS", options={"gtol": 1e-7}).x
     step = 1e-4 * np.eye(n)
-    curve = np.array([[(loss(best + i + j) - loss(best + i - j) - loss(best - i + j) + loss(best - i - j)) / 4e-8
-                       for j in step] for i in step])  # fmt: skip
+    curve = np.array(
+        [
+            [
+                (loss(best + i + j) - loss(best + i - j) - loss(best - i + j) + loss(best - i - j))
+                / 4e-8
+                for j in step
+            ]
+            for i in step
+        ]
+    )
     middle = np.eye(n) - 1 / n
     spread = np.sqrt(np.diag(middle @ np.linalg.inv(curve) @ middle))
     places = {p.look: p for p in ranking.rank(n, choices).places}
     for k in range(n):
         assert places[k].strength == pytest.approx((best - best.mean())[k], abs=1e-3)
-        assert (places[k].high - places[k].low) / 2 == pytest.approx(stats.norm.ppf(0.95) * spread[k], rel=0.01, abs=1e-4)
+        assert (places[k].high - places[k].low) / 2 == pytest.approx(
+            stats.norm.ppf(0.95) * spread[k], rel=0.01, abs=1e-4
+        )
 
 
 def test_a_known_order_is_found_within_the_stated_confidence():
-    """Two hundred simulated people: intervals hold the truth about as often as they say, and a sure first is the first."""
+    """Two hundred simulated people: intervals hold the truth about as often as they say, and a sure
+    first is the first."""
     truth = np.array([1.5, 0.6, 0.0, -0.7, -1.4])
     held, first, said = 0, 0, 0.0
     for seed in range(200):
@@ -65,7 +78,11 @@ def test_a_known_order_is_found_within_the_stated_confidence():
     assert 0.85 <= held / 1000 <= 0.99  # said: 0.90
     assert first / 200 > 0.75
     assert abs(first - said) / 200 < 0.12  # the chance that is stated is the share that is right
-    sure = [r for seed in range(200) if (r := ranking.rank(5, answers(truth, 1000 + seed, 40))).sure > 0.95]
+    sure = [
+        r
+        for seed in range(200)
+        if (r := ranking.rank(5, answers(truth, 1000 + seed, 40))).sure > 0.95
+    ]
     assert len(sure) > 30
     assert sum(r.places[0].look == 0 for r in sure) / len(sure) > 0.9
 
@@ -78,9 +95,17 @@ def test_adaptive_pairs_tell_more_than_random_ones():
         dice, plain = np.random.default_rng(seed), []
         for _ in range(36):
             i, j = dice.choice(8, 2, replace=False)
-            plain.append(Choice(int(i), int(j), 0, float(dice.random() < 1 / (1 + np.exp(truth[j] - truth[i])))))
+            plain.append(
+                Choice(
+                    int(i), int(j), 0, float(dice.random() < 1 / (1 + np.exp(truth[j] - truth[i])))
+                )
+            )
         for kept, choices in ((adaptive, asked), (random_, plain)):
-            kept.append(stats.kendalltau([p.look for p in ranking.rank(8, choices).places], range(8)).statistic)
+            kept.append(
+                stats.kendalltau(
+                    [p.look for p in ranking.rank(8, choices).places], range(8)
+                ).statistic
+            )
     assert np.mean(adaptive) > np.mean(random_) - 0.02
     shown = {k for c in answers(truth, 3, 5) for k in (c.left, c.right)}
     assert len(shown) >= 8  # everybody is seen before anybody is seen twice
@@ -88,17 +113,23 @@ def test_adaptive_pairs_tell_more_than_random_ones():
 
 def test_questions_are_the_same_for_the_same_answers_sides_are_even_and_repeats_are_told():
     choices = answers(np.zeros(6), 11, 120)
-    assert [ranking.ask(6, 2, choices[:k], 11) for k in range(120)] == [(c.left, c.right, c.scene) for c in choices]
+    assert [ranking.ask(6, 2, choices[:k], 11) for k in range(120)] == [
+        (c.left, c.right, c.scene) for c in choices
+    ]
     assert all(c.left != c.right for c in choices)
     assert 0.35 < np.mean([c.left < c.right for c in choices]) < 0.65
-    agreed, repeated = ranking.steady([Choice(0, 1, 0, 1.0), Choice(1, 0, 0, 0.0), Choice(1, 0, 0, 1.0), Choice(0, 1, 1, 1.0)])
+    agreed, repeated = ranking.steady(
+        [Choice(0, 1, 0, 1.0), Choice(1, 0, 0, 0.0), Choice(1, 0, 0, 1.0), Choice(0, 1, 1, 1.0)]
+    )
     assert (agreed, repeated) == (1, 2)
     assert ranking.steady(choices)[1] >= 120 // ranking.REPEAT_EVERY - 1
 
 
 @given(st.permutations(range(6)), st.permutations(range(6)))
 def test_agreement_is_kendalls(one, two):
-    first, second = (ranking.Ranking([ranking.Place(k, 0, 0, 0, 0) for k in order], 1.0) for order in (one, two))
+    first, second = (
+        ranking.Ranking([ranking.Place(k, 0, 0, 0, 0) for k in order], 1.0) for order in (one, two)
+    )
     at = [[order.index(k) for k in range(6)] for order in (one, two)]
     assert ranking.alike(first, second) == pytest.approx(stats.kendalltau(*at).statistic)
 
@@ -106,7 +137,14 @@ def test_agreement_is_kendalls(one, two):
 def test_what_is_preferred_is_said_and_nothing_else():
     kelvins = [3500, 4000, 4300, 5500, 6000, 7200]
     values = [min(HERON.dial("kelvin").values, key=lambda v, k=k: abs(v - k)) for k in kelvins]
-    recipes = [make(f"K{v}", HERON.id, {"white_balance": "kelvin", "kelvin": v, "grain": 2 if v > 5000 else 0}) for v in values]
+    recipes = [
+        make(
+            f"K{v}",
+            HERON.id,
+            {"white_balance": "kelvin", "kelvin": v, "grain": 2 if v > 5000 else 0},
+        )
+        for v in values
+    ]
     scene = scenes.load("corner")
     measured = [liked.traits(r, looked_at(scene, r, 240)[1]) for r in recipes]
     choices = [Choice(i, j, 0, float(i > j)) for i, j in itertools.permutations(range(6), 2)]
@@ -124,7 +162,14 @@ def test_a_flat_look_is_graded_to_plain(name):
     scene, look = scenes.load("table"), HERON.interpret({"style": name})
     grade = standard_grade(scene, look, HERON.sensor)
     flat, plain = rendered(scene, 300, style=name), rendered(scene, 300)
-    labs = [encoded_to_lab(p) for p in (graded(flat, grade, 10, False).astype(np.float32) / 255, plain.encoded, flat.encoded)]
+    labs = [
+        encoded_to_lab(p)
+        for p in (
+            graded(flat, grade, 10, False).astype(np.float32) / 255,
+            plain.encoded,
+            flat.encoded,
+        )
+    ]
     chroma = [float(np.hypot(lab[..., 1], lab[..., 2]).mean()) for lab in labs]
     assert abs(chroma[0] - chroma[1]) < 0.08 * chroma[1] + abs(min(0, chroma[1] - chroma[2]))
     spread = [float(lab[..., 0].std()) for lab in labs]
@@ -133,9 +178,12 @@ def test_a_flat_look_is_graded_to_plain(name):
 
 
 def test_bands_of_a_graded_ramp_are_as_many_as_the_codes_say():
-    """A smooth ramp, flat at 8 bit, then graded: its largest step is what `steepest` says, and a quarter of that at 10 bit."""
+    """A smooth ramp, flat at 8 bit, then graded: its largest step is what `steepest` says, and a
+    quarter of that at 10 bit."""
     scene = flat_scene(0.18, (64, 2400), ev100=16)
-    scene.pixels[:] = scene.pixels * np.exp2(np.linspace(-5, 2.4, 2400, dtype=np.float32))[None, :, None]
+    scene.pixels[:] = (
+        scene.pixels * np.exp2(np.linspace(-5, 2.4, 2400, dtype=np.float32))[None, :, None]
+    )
     look = HERON.interpret({"style": "ledger"})
     grade = standard_grade(scene, look, HERON.sensor)
     codes = [grade.steepest(bits, False) for bits in (8, 10)]
@@ -152,6 +200,8 @@ def test_differences_by_region_are_those_of_their_pixels():
     frame, found = by_region(scene, one, two)
     assert frame == difference(one, two)
     assert {"skin", "white"} <= {name.split("_")[0] for name in found}
-    assert found[next(n for n in found if n.startswith("skin"))].mean > found["white"].mean  # white has no colour to gain
+    assert (
+        found[next(n for n in found if n.startswith("skin"))].mean > found["white"].mean
+    )  # white has no colour to gain
     assert by_region(scene, one, one)[1]["white"].most == 0
     assert max(d.most for d in found.values()) <= frame.most

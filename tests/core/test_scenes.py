@@ -1,4 +1,5 @@
-"""Every shipped scene: sound pixels, regions that are there, and a scene.toml that agrees with what can be measured."""
+"""Every shipped scene: sound pixels, regions that are there, and a scene.toml that agrees with what
+can be measured."""
 
 import time
 import tomllib
@@ -71,13 +72,16 @@ def test_what_the_file_says_can_be_measured(name):
     scene = scenes.load(name)
     low, high = np.percentile(scene.pixels @ LUMINANCE, [0.1, 99.9])
     assert np.log2(high / max(low, 1e-4)) == pytest.approx(data["stops"], abs=0.1)
-    # The lights add up: their colours, weighed by their lux, to the grey card's; their lux to the exposure value.
+    # The lights add up: their colours, weighed by their lux, to the grey card's; their lux to the
+    # exposure value.
     lights = data["lights"]
     mixed = sum(light["lux"] * xyz_of(light["kelvin"], light["duv"]) for light in lights)
     kelvin, duv = colour.temperature.uv_to_CCT_Ohno2013(colour.UCS_to_uv(colour.XYZ_to_UCS(mixed)))
     assert 1e6 / kelvin == pytest.approx(1e6 / data["kelvin"], abs=2.5)
     assert duv == pytest.approx(data["duv"], abs=0.0015)
-    assert np.log2(sum(light["lux"] for light in lights) / 2.5) == pytest.approx(data["ev100"], abs=0.03)
+    assert np.log2(sum(light["lux"] for light in lights) / 2.5) == pytest.approx(
+        data["ev100"], abs=0.03
+    )
     card = REC2020.matrix_RGB_to_XYZ @ np.array(data["grey_card"])
     assert card[1] == pytest.approx(0.18, abs=0.001)
 
@@ -87,8 +91,11 @@ def test_balanced_by_its_stated_light_the_neutral_region_is_neutral(name):
     data = tomllib.loads((DATA / name / "scene.toml").read_text())
     scene = scenes.load(name)
     pixels = scene.pixels[scene.mask == scene.regions["neutral"]]
-    # Stated as everywhere, against the Planckian locus; ours counts from the daylight locus above 4000 K.
-    matrix = balance.balance_matrix(mired_and_duv(colour.XYZ_to_xy(xyz_of(data["kelvin"], data["duv"]))), False)
+    # Stated as everywhere, against the Planckian locus; ours counts from the daylight locus above
+    # 4000 K.
+    matrix = balance.balance_matrix(
+        mired_and_duv(colour.XYZ_to_xy(xyz_of(data["kelvin"], data["duv"]))), False
+    )
     mean = np.median(pixels, 0)
     balanced = np.asarray(matrix) @ mean
     balanced = balanced / balanced.mean()
@@ -96,12 +103,16 @@ def test_balanced_by_its_stated_light_the_neutral_region_is_neutral(name):
     assert np.hypot(*off) < data["neutral_within"]
     if data["kelvin"] < 4000:
         # Without the balance it is far from neutral: the matrix does the work.
-        assert np.hypot(*lab(mean / mean.mean() * 0.4, REC2020.matrix_RGB_to_XYZ.sum(1))[1:]) > 2 * data["neutral_within"]
+        assert (
+            np.hypot(*lab(mean / mean.mean() * 0.4, REC2020.matrix_RGB_to_XYZ.sum(1))[1:])
+            > 2 * data["neutral_within"]
+        )
 
 
 @pytest.mark.parametrize("name", EVERY)
 def test_the_renderer_left_less_noise_than_the_camera_adds(name):
-    """Noise by the median absolute value of a second difference (Immerkaer 1996) in the calmest parts of the picture."""
+    """Noise by the median absolute value of a second difference (Immerkaer 1996) in the calmest
+    parts of the picture."""
     scene = scenes.load(name)
     grey = scene.pixels @ LUMINANCE
     core = grey[1:-1, 1:-1]
@@ -109,7 +120,12 @@ def test_the_renderer_left_less_noise_than_the_camera_adds(name):
     sensor = body("heron-m2").sensor
     allowed = sense.noise_deviation(core.astype(np.float32), sensor, 100, scene.pixels.shape[1])
     ratio = np.abs(second) / np.sqrt(20) / 0.6745 / allowed
-    blocks = ratio[: 958 // 32 * 32, : 1438 // 32 * 32].reshape(29, 32, 44, 32).transpose(0, 2, 1, 3).reshape(-1, 1024)
+    blocks = (
+        ratio[: 958 // 32 * 32, : 1438 // 32 * 32]
+        .reshape(29, 32, 44, 32)
+        .transpose(0, 2, 1, 3)
+        .reshape(-1, 1024)
+    )
     calm = np.sort(np.median(blocks, 1))[: len(blocks) // 10]
     assert np.median(calm) < 1.0
 
@@ -125,17 +141,27 @@ def test_patches_are_what_the_reflectances_give():
     for k, number in enumerate(corner.PATCHES):
         x, y = 56 + (k % 7) * 122 + 56, 54 + (k // 7) * 121 + 55
         ours = scene.pixels[y - 12 : y + 12, x - 12 : x + 12].reshape(-1, 3).mean(0)
-        reflectance = colour.SpectralDistribution(dict(zip(table.wavelengths, table.values[:, number - 1])))
+        reflectance = colour.SpectralDistribution(
+            dict(zip(table.wavelengths, table.values[:, number - 1]))
+        )
         expected = colour.sd_to_XYZ(reflectance, illuminant=light, method="Integration") / 100
-        white = colour.sd_to_XYZ(colour.sd_ones(light.shape), illuminant=light, method="Integration") / 100
+        white = (
+            colour.sd_to_XYZ(colour.sd_ones(light.shape), illuminant=light, method="Integration")
+            / 100
+        )
         # Our frame holds an 18 percent grey at 0.18, so a perfect white at 1.
-        difference = colour.delta_E(lab(ours, white), colour.XYZ_to_Lab(expected, colour.XYZ_to_xy(white)), method="CIE 2000")
+        difference = colour.delta_E(
+            lab(ours, white),
+            colour.XYZ_to_Lab(expected, colour.XYZ_to_xy(white)),
+            method="CIE 2000",
+        )
         worst = max(worst, float(difference))
     assert worst < 1.0
 
 
 class Slow(dict):
-    """A dictionary that lets others in before it is walked over and after something was taken out."""
+    """A dictionary that lets others in before it is walked over and after something was taken
+    out."""
 
     def __iter__(self):
         walk = super().__iter__()
@@ -149,7 +175,8 @@ class Slow(dict):
 
 
 def test_many_may_look_at_one_scene_at_once():
-    """Eight threads ask for ever new sizes: nothing breaks, few copies are kept, each is of the size that was asked for."""
+    """Eight threads ask for ever new sizes: nothing breaks, few copies are kept, each is of the
+    size that was asked for."""
     scene = flat_scene(size=(64, 96))
     scene._sizes = Slow()
     with ThreadPoolExecutor(8) as pool:
@@ -161,10 +188,13 @@ def test_many_may_look_at_one_scene_at_once():
 
 @pytest.mark.parametrize("scene_id", [s for s in scenes.index() if s != "corner"])
 def test_the_plate_is_a_part_of_the_frame(scene_id):
-    """Brought to the frame's pixels, the plate is found in it: by normalised cross-correlation, and in the same light."""
+    """Brought to the frame's pixels, the plate is found in it: by normalised cross-correlation, and
+    in the same light."""
     scene = scenes.load(scene_id)
     shrink = scene.pixels.shape[1] / 6000  # the plate has the pixels of a frame 6000 across
-    plate = cv2.resize(scene.plate @ LUMINANCE, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA)
+    plate = cv2.resize(
+        scene.plate @ LUMINANCE, None, fx=shrink, fy=shrink, interpolation=cv2.INTER_AREA
+    )
     frame, plate = (np.log2(p + 0.01).astype(np.float32) for p in (scene.pixels @ LUMINANCE, plate))
     found = cv2.matchTemplate(frame, plate, cv2.TM_CCOEFF_NORMED)
     _, likeness, _, (x, y) = cv2.minMaxLoc(found)
@@ -179,19 +209,23 @@ def test_the_plate_is_a_part_of_the_frame(scene_id):
 
 @pytest.mark.parametrize("scene_id", scenes.index())
 def test_a_scene_shows_the_dials_that_it_is_good_for(scene_id):
-    """From one end of such a dial to the other the picture, or what it shows at 100 %, changes by what anybody sees."""
+    """From one end of such a dial to the other the picture, or what it shows at 100 %, changes by
+    what anybody sees."""
     for dial in scenes.entry(scene_id).good_for:
         values = HERON.dial(dial).values
         ends = [values[0], values[-1]] if dial != "style" else ["plain", "ink"]
         apart = 0.0
         for detail in (False, True):
-            a, b = (rendered(scenes.load(scene_id), 360, detail=detail, **{dial: end}) for end in ends)
+            a, b = (
+                rendered(scenes.load(scene_id), 360, detail=detail, **{dial: end}) for end in ends
+            )
             apart = max(apart, difference(to_lab(a), to_lab(b)).p95)
         assert apart > 2.3, (scene_id, dial)  # a just noticeable difference of CIELAB (Mahy 1994)
 
 
 def test_skins_lie_where_measured_skins_lie_and_in_their_order():
-    """On their lit side, balanced by the light at the subject: hue angle between 25 and 85 degrees, and lighter skin is lighter."""
+    """On their lit side, balanced by the light at the subject: hue angle between 25 and 85 degrees,
+    and lighter skin is lighter."""
     lightness = {}
     for scene_id in ("painters", "boatyard", "workshop", "supper"):
         scene = scenes.load(scene_id)

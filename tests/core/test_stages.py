@@ -1,4 +1,5 @@
-"""Stages by closed forms and by the properties that the pipeline promises, for every legal combination where it can."""
+"""Stages by closed forms and by the properties that the pipeline promises, for every legal
+combination where it can."""
 
 import itertools
 
@@ -10,8 +11,23 @@ import pytest
 from tests.builders import HERON, flat_scene, rendered
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies, body
-from zesty_plum.core.colour.spaces import linear_srgb_to_lab, linear_srgb_to_oklab, srgb_decode, srgb_encode
-from zesty_plum.core.develop import clarity, colouring, encode, grain, metering, pipeline, point, sense, tone
+from zesty_plum.core.colour.spaces import (
+    linear_srgb_to_lab,
+    linear_srgb_to_oklab,
+    srgb_decode,
+    srgb_encode,
+)
+from zesty_plum.core.develop import (
+    clarity,
+    colouring,
+    encode,
+    grain,
+    metering,
+    pipeline,
+    point,
+    sense,
+    tone,
+)
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.look import Look, Metering
 from zesty_plum.core.styles import style, styles
@@ -26,19 +42,36 @@ def clarified(luma: np.ndarray, amount: float, width: int = 480) -> np.ndarray:
 
 
 def through(look: Look, rgb: np.ndarray, white: float = 3.0) -> np.ndarray:
-    return point.Point(look, style(look.style), white, point.as_tuple(np.eye(3)), False).develop(rgb.astype(np.float32))
+    return point.Point(look, style(look.style), white, point.as_tuple(np.eye(3)), False).develop(
+        rgb.astype(np.float32)
+    )
 
 
-# ---- tone --------------------------------------------------------------------------------------------------------
+# ---- tone ----------------------------------------------------------------------------------------
 OFFERED = [(camera, which) for camera in bodies().values() for which in camera.dial("style").values]
 
 
 @pytest.mark.parametrize(("camera", "which"), OFFERED, ids=[f"{c.id}-{w}" for c, w in OFFERED])
 def test_tone_rises_for_every_legal_combination(camera, which):
-    """Grey from nine stops under to the clip point, at both ends and the middle of every dial that bends tone."""
-    names = [d for d in ("guard", "highlights", "shadows", "contrast", "black_level", "knee_point", "knee_slope") if d in
-             {dial.id for dial in camera.dials}]  # fmt: skip
-    ends = [sorted({camera.dial(n).values[k] for k in (0, len(camera.dial(n).values) // 2, -1)}) for n in names]
+    """Grey from nine stops under to the clip point, at both ends and the middle of every dial that
+    bends tone."""
+    names = [
+        d
+        for d in (
+            "guard",
+            "highlights",
+            "shadows",
+            "contrast",
+            "black_level",
+            "knee_point",
+            "knee_slope",
+        )
+        if d in {dial.id for dial in camera.dials}
+    ]
+    ends = [
+        sorted({camera.dial(n).values[k] for k in (0, len(camera.dial(n).values) // 2, -1)})
+        for n in names
+    ]
     for values in itertools.product(*ends):
         look = camera.interpret({"style": which, **dict(zip(names, values))})
         white = camera.sensor.headroom + look.guard
@@ -71,24 +104,33 @@ def test_black_level_and_knee_leave_the_other_end_alone():
     assert np.array_equal(low[e <= 0.80], e[e <= 0.80])
     assert (low[810:-1] < e[810:-1]).all()
     assert (high[810:-1] > e[810:-1]).all()
-    # No corner at the knee: the slope changes by no more than a hundredth over a thousandth of the scale.
+    # No corner at the knee: the slope changes by no more than a hundredth over a thousandth of the
+    # scale.
     assert np.abs(np.diff(low, 2)).max() < 2e-5
 
 
-# ---- colour ------------------------------------------------------------------------------------------------------
+# ---- colour --------------------------------------------------------------------------------------
 def swatch(hue: float, chroma: float = 0.11, light: float = 0.6) -> np.ndarray:
     from zesty_plum.core.colour.spaces import oklab_to_linear_srgb
 
     h = np.radians(hue)
-    return oklab_to_linear_srgb(np.array([[light, chroma * np.cos(h), chroma * np.sin(h)]], np.float32))
+    return oklab_to_linear_srgb(
+        np.array([[light, chroma * np.cos(h), chroma * np.sin(h)]], np.float32)
+    )
 
 
-@pytest.mark.parametrize(("which", "hue"), zip(("red", "yellow", "green", "cyan", "blue", "magenta"), colouring.SIX))
+@pytest.mark.parametrize(
+    ("which", "hue"), zip(("red", "yellow", "green", "cyan", "blue", "magenta"), colouring.SIX)
+)
 def test_depth_deepens_its_own_hue_and_spares_its_neighbours(which, hue):
     def lightness(at: float, **depth: float) -> float:
         look = Look(**depth)
         change = colouring.Change(depth=look.depth)
-        return float(linear_srgb_to_oklab(colouring.colour(swatch(at), style("plain").colouring, change))[0, 0])
+        return float(
+            linear_srgb_to_oklab(colouring.colour(swatch(at), style("plain").colouring, change))[
+                0, 0
+            ]
+        )
 
     field = {f"depth_{which}": 4.0}
     assert lightness(hue, **field) < lightness(hue) - 0.03
@@ -100,7 +142,9 @@ def test_depth_deepens_its_own_hue_and_spares_its_neighbours(which, hue):
 
 def test_phase_turns_every_hue_alike():
     for hue in np.arange(0, 360, 40):
-        out = colouring.colour(swatch(hue, 0.06), style("plain").colouring, colouring.Change(phase=10.0))
+        out = colouring.colour(
+            swatch(hue, 0.06), style("plain").colouring, colouring.Change(phase=10.0)
+        )
         a, b = linear_srgb_to_oklab(out)[0, 1:]
         turned = (np.degrees(np.arctan2(b, a)) - hue + 180) % 360 - 180
         assert turned == pytest.approx(10, abs=0.3)
@@ -108,22 +152,38 @@ def test_phase_turns_every_hue_alike():
 
 def test_density_darkens_full_colours_and_leaves_pale_ones_and_greys():
     def lightness(rgb: np.ndarray, density: float) -> float:
-        out = colouring.colour(rgb, style("plain").colouring, colouring.Change(saturation=1.2, density=density))
+        out = colouring.colour(
+            rgb, style("plain").colouring, colouring.Change(saturation=1.2, density=density)
+        )
         return float(linear_srgb_to_oklab(out)[0, 0])
 
-    full, pale, grey = np.array([[0.9, 0.05, 0.03]], np.float32), swatch(30, 0.02), np.full((1, 3), 0.5, np.float32)
+    full, pale, grey = (
+        np.array([[0.9, 0.05, 0.03]], np.float32),
+        swatch(30, 0.02),
+        np.full((1, 3), 0.5, np.float32),
+    )
     assert lightness(full, 1.0) < lightness(full, 0.0) - 0.03
     assert abs(lightness(pale, 1.0) - lightness(pale, 0.0)) < 0.004
     assert lightness(grey, 1.0) == pytest.approx(lightness(grey, 0.0), abs=1e-4)
 
 
 def test_filters_lighten_their_own_colour_and_leave_grey():
-    tints = {"red": (0.5, 0.08, 0.06), "green": (0.08, 0.4, 0.08), "yellow": (0.5, 0.45, 0.05), "orange": (0.5, 0.2, 0.04)}
+    tints = {
+        "red": (0.5, 0.08, 0.06),
+        "green": (0.08, 0.4, 0.08),
+        "yellow": (0.5, 0.45, 0.05),
+        "orange": (0.5, 0.2, 0.04),
+    }
     how = style("ink").colouring
     for name, rgb in tints.items():
-        own, none = (colouring.monochrome(np.array([rgb], np.float32), how, f)[0, 0] for f in (name, "none"))
+        own, none = (
+            colouring.monochrome(np.array([rgb], np.float32), how, f)[0, 0] for f in (name, "none")
+        )
         assert own > none * 1.04, name
-        blue, bare = (colouring.monochrome(np.array([[0.05, 0.1, 0.5]], np.float32), how, f)[0, 0] for f in (name, "none"))
+        blue, bare = (
+            colouring.monochrome(np.array([[0.05, 0.1, 0.5]], np.float32), how, f)[0, 0]
+            for f in (name, "none")
+        )
         assert blue < bare
         grey = colouring.monochrome(np.full((1, 3), 0.4, np.float32), how, name)
         assert grey == pytest.approx(0.4, abs=1e-5)
@@ -138,7 +198,11 @@ def test_neutral_stays_neutral(which):
 
 def test_walnut_is_brown_in_the_middle_and_clean_at_the_ends():
     lab = linear_srgb_to_lab(
-        srgb_decode(through(Look(style="walnut"), np.array([[1e-5] * 3, [0.06] * 3, [0.30] * 3, [1.43] * 3]))).astype(np.float32)
+        srgb_decode(
+            through(
+                Look(style="walnut"), np.array([[1e-5] * 3, [0.06] * 3, [0.30] * 3, [1.43] * 3])
+            )
+        ).astype(np.float32)
     )
     chroma = np.hypot(lab[:, 1], lab[:, 2])
     assert chroma[1] > 6
@@ -146,12 +210,13 @@ def test_walnut_is_brown_in_the_middle_and_clean_at_the_ends():
     assert chroma[3] < 1.5
 
 
-# ---- meter and sense ---------------------------------------------------------------------------------------------
+# ---- meter and sense -----------------------------------------------------------------------------
 def test_meters_see_mid_grey_where_they_look():
     light = np.full((64, 96, 3), 0.18, np.float32)
     for mode in (Metering.HAND, Metering.FRAME, Metering.CENTRE, Metering.SPOT):
         assert metering.meter(light, mode, 3.0) == pytest.approx(0, abs=1e-4)
-    # Snow: everything two stops up. Spot and centre make it grey; the frame believes half; by hand nothing moves.
+    # Snow: everything two stops up. Spot and centre make it grey; the frame believes half; by hand
+    # nothing moves.
     assert metering.meter(light * 4, Metering.SPOT, 3.0) == pytest.approx(-2, abs=0.01)
     assert metering.meter(light * 4, Metering.CENTRE, 3.0) == pytest.approx(-2, abs=0.01)
     assert metering.meter(light * 4, Metering.FRAME, 3.0) == pytest.approx(-1, abs=0.02)
@@ -180,10 +245,12 @@ def test_the_automatic_iso_keeps_its_range_and_the_guard_raises_its_floor():
     assert sense.expose(sensor, 14.0, guard=0, iso_range=(1000, 12800)).iso == 1000
 
 
-# ---- neighbourhood -----------------------------------------------------------------------------------------------
+# ---- neighbourhood -------------------------------------------------------------------------------
 def test_clarity_adds_local_contrast_without_halos():
     rng = np.random.default_rng(1)
-    soft = 0.5 + 0.02 * cv2.GaussianBlur(rng.standard_normal((320, 480), np.float32), (0, 0), 4) * 14
+    soft = (
+        0.5 + 0.02 * cv2.GaussianBlur(rng.standard_normal((320, 480), np.float32), (0, 0), 4) * 14
+    )
     more = clarified(soft, 0.55)
     less = clarified(soft, -0.55)
     assert more.std() > 1.25 * soft.std()
@@ -198,7 +265,8 @@ def test_clarity_adds_local_contrast_without_halos():
 
 
 @pytest.mark.parametrize(
-    ("bits", "limited", "black", "white"), [(8, False, 0, 255), (8, True, 16, 235), (10, False, 0, 1023), (10, True, 64, 940)]
+    ("bits", "limited", "black", "white"),
+    [(8, False, 0, 255), (8, True, 16, 235), (10, False, 0, 1023), (10, True, 64, 940)],
 )
 def test_code_values_are_those_of_the_standard(bits, limited, black, white):
     values = encode.code_values(np.array([0.0, 1.0, 0.5]), bits, limited)
@@ -212,7 +280,9 @@ def test_code_values_are_those_of_the_standard(bits, limited, black, white):
 def test_a_clip_is_rounded_only_when_asked():
     scene = flat_scene(0.3, (64, 96), ev100=14)
     look = HERON.interpret({"output": "clip_8", "range": "limited"})
-    fine, rounded = (develop(scene, look, HERON.sensor, 96, as_written=w).encoded for w in (False, True))
+    fine, rounded = (
+        develop(scene, look, HERON.sensor, 96, as_written=w).encoded for w in (False, True)
+    )
     steps = rounded * 219
     assert np.abs(steps - np.rint(steps)).max() < 1e-3
     assert np.abs(fine * 219 - np.rint(fine * 219)).max() > 0.2
@@ -224,7 +294,8 @@ def test_encoding_is_that_of_the_standard():
 
 
 def test_strips_of_a_large_picture_leave_no_seam(monkeypatch):
-    """The same picture in one go and in strips: equal where a stage looks near, and close where clarity looks far."""
+    """The same picture in one go and in strips: equal where a stage looks near, and close where
+    clarity looks far."""
     scene = scenes.load("boatyard")
     near = {"style": "linen", "noise_filter": 6, "sharpness": 4, "grain": 3, "exposure": -1}
     for dials, most in ((near, 1), ({**near, "clarity": 5}, 6)):

@@ -22,7 +22,9 @@ COLOUR_STYLES = [s for s in styles().values() if s.colouring.mono is None]
 
 
 def curve(which, highlights, shadows, white):
-    return tone.lift(tone.display(bend.bend(STOPS, highlights, shadows, white), which.tone, white), which.tone)
+    return tone.lift(
+        tone.display(bend.bend(STOPS, highlights, shadows, white), which.tone, white), which.tone
+    )
 
 
 @pytest.mark.parametrize("which", styles().values(), ids=styles())
@@ -61,7 +63,9 @@ def test_the_dials_mean_what_the_body_says():
 def test_the_curve_is_undone_in_closed_form(contrast):
     how = tone.Tone(contrast=contrast)
     light = 0.18 * np.exp2(STOPS[STOPS < 2.9])
-    assert np.allclose(tone.undo(tone.display(STOPS[STOPS < 2.9], how, 3.0), how, 3.0), light, rtol=2e-3)
+    assert np.allclose(
+        tone.undo(tone.display(STOPS[STOPS < 2.9], how, 3.0), how, 3.0), light, rtol=2e-3
+    )
     assert tone.undo(np.float32([0, 1]), how, 3.0) == pytest.approx([0, 0.18 * 8])
 
 
@@ -81,7 +85,9 @@ def test_neutral_in_neutral_out(which, stops, highlights, shadows, colour_step, 
     assert np.ptp(out) < 0.4 / 255
 
 
-@pytest.mark.parametrize("which", [s for s in styles().values() if s.colouring.toning is None], ids=lambda s: s.id)
+@pytest.mark.parametrize(
+    "which", [s for s in styles().values() if s.colouring.toning is None], ids=lambda s: s.id
+)
 def test_no_saturation_is_a_neutral_picture(which):
     from dataclasses import replace
 
@@ -96,7 +102,13 @@ def test_each_colour_step_adds_chroma(name):
     colours = np.random.default_rng(3).uniform(0.05, 0.4, (300, 3)).astype(np.float32)
     chroma = []
     for step in HERON.dial("colour").values:
-        made = point.Point(HERON.interpret({"style": name, "colour": step}), style(name), 3.0, point.as_tuple(np.eye(3)), False)
+        made = point.Point(
+            HERON.interpret({"style": name, "colour": step}),
+            style(name),
+            3.0,
+            point.as_tuple(np.eye(3)),
+            False,
+        )
         lab = linear_srgb_to_oklab(srgb_decode(made.develop(colours)))
         chroma.append(np.hypot(lab[:, 1], lab[:, 2]).mean())
     assert (np.diff(chroma) > 0.002).all()
@@ -112,14 +124,18 @@ def test_a_shift_raises_its_own_colour(dial, axis):
 
 def test_exposure_bias_is_stops_of_light():
     scene = flat_scene(0.045, ev100=12)
-    plus = tone.undo(srgb_decode(rendered(scene, exposure=1).encoded.mean((0, 1))), style("plain").tone, 3.0)
+    plus = tone.undo(
+        srgb_decode(rendered(scene, exposure=1).encoded.mean((0, 1))), style("plain").tone, 3.0
+    )
     zero = tone.undo(srgb_decode(rendered(scene).encoded.mean((0, 1))), style("plain").tone, 3.0)
     assert np.log2(plus / zero) == pytest.approx([1, 1, 1], abs=0.02)
 
 
 def test_guard_keeps_mid_grey_and_holds_highlights():
     grey, bright = flat_scene(0.18, ev100=15), flat_scene(0.18 * 2**3.2, ev100=15)
-    assert rendered(grey, guard=2).encoded.mean() == pytest.approx(rendered(grey).encoded.mean(), abs=0.003)
+    assert rendered(grey, guard=2).encoded.mean() == pytest.approx(
+        rendered(grey).encoded.mean(), abs=0.003
+    )
     assert rendered(bright).clipped.all()
     assert not rendered(bright, guard=1).clipped.any()
 
@@ -144,15 +160,19 @@ def test_roll_off_leaves_what_fits_and_lands_the_limit_on_the_edge():
 
 @pytest.mark.parametrize("size", [point.FINE, point.FINEST])
 def test_a_table_is_close_to_the_formula(size):
-    """CIEDE2000 at the 99th percentile, shadows and full colours apart: every style in every scene, and a harsh look."""
+    """CIEDE2000 at the 99th percentile, shadows and full colours apart: every style in every scene,
+    and a harsh look."""
     harsh = baking.HARSH[0]
-    for scene_id, dials in itertools.product(scenes.index(), [*({"style": s} for s in styles()), harsh]):
+    for scene_id, dials in itertools.product(
+        scenes.index(), [*({"style": s} for s in styles()), harsh]
+    ):
         apart = baking.apart(scene_id, dials, every=8, size=size)
         assert max(apart) < (1.0 if dials is harsh else 0.5), (scene_id, dials, apart)
 
 
 def test_the_look_up_is_tetrahedral_as_others_do_it():
-    """OpenColorIO through the same ramp and a cube, on random colours; brightness is that of the result."""
+    """OpenColorIO through the same ramp and a cube, on random colours; brightness is that of the
+    result."""
     rng = np.random.default_rng(8)
     ramp, cube = np.sort(rng.random(300)).astype(np.float32), rng.random((9, 9, 9, 3), np.float32)
     line = ocio.Lut1DTransform(length=300, inputHalfDomain=False)
@@ -174,12 +194,17 @@ def test_quick_functions_are_those_of_the_library():
     x = np.exp2(np.random.default_rng(3).uniform(-30, 10, 3000)).astype(np.float32)
     u, v = np.random.default_rng(4).normal(size=(2, 3000))
     assert [quick.log2(a) for a in x] == pytest.approx(np.log2(x), abs=4e-6)
-    assert [quick.cube_root(float(a)) for a in x] == pytest.approx(np.cbrt(x.astype(float)), rel=1e-12)
-    assert [quick.angle(a, b) for a, b in zip(v, u, strict=True)] == pytest.approx(np.arctan2(v, u), abs=1e-7)
+    assert [quick.cube_root(float(a)) for a in x] == pytest.approx(
+        np.cbrt(x.astype(float)), rel=1e-12
+    )
+    assert [quick.angle(a, b) for a, b in zip(v, u, strict=True)] == pytest.approx(
+        np.arctan2(v, u), abs=1e-7
+    )
 
 
 def swept() -> list[np.ndarray]:
-    """Scene light in 1024 steps (1024, n, 3): around the hues, from grey to full colour, and from dark to bright."""
+    """Scene light in 1024 steps (1024, n, 3): around the hues, from grey to full colour, and from
+    dark to bright."""
     t, places = np.linspace(0, 1, 1024), np.radians(np.arange(0, 360, 15))
 
     def wheel(hue: np.ndarray) -> np.ndarray:
@@ -187,18 +212,35 @@ def swept() -> list[np.ndarray]:
 
     full, levels = wheel(places), (0.02, 0.1, 0.3, 0.8)
     chroma = [level * (1 + 0.95 * t[:, None, None] * full) for level in levels]
-    hues = [level * np.stack([1 + s * wheel(2 * np.pi * t) for s in (0.15, 0.4, 0.8)], 1) for level in levels]
-    bright = [0.18 * np.exp2(np.linspace(-7, 2.9, 1024))[:, None, None] * (1 + s * full) for s in (0.3, 0.7)]
+    hues = [
+        level * np.stack([1 + s * wheel(2 * np.pi * t) for s in (0.15, 0.4, 0.8)], 1)
+        for level in levels
+    ]
+    bright = [
+        0.18 * np.exp2(np.linspace(-7, 2.9, 1024))[:, None, None] * (1 + s * full)
+        for s in (0.3, 0.7)
+    ]
     return [np.clip(a, 1e-5, None).astype(np.float32) for a in (*chroma, *hues, *bright)]
 
 
 @pytest.mark.parametrize(
     ("dials", "bound"),
-    [*(({"style": s}, 1.5) for s in styles()), ({"style": "bunting", "colour": 4, "density": 2}, 3.0), ({"colour": 4}, 3.0)],
+    [
+        *(({"style": s}, 1.5) for s in styles()),
+        ({"style": "bunting", "colour": 4, "density": 2}, 3.0),
+        ({"colour": 4}, 3.0),
+    ],
 )
 def test_no_gradient_gets_an_edge(dials, bound):
-    """Of 1024 steps none changes the slope by more than `bound` code values: an edge would by ten and more."""
-    made = point.Point(HERON.interpret(dials), style(dials.get("style", "plain")), 3.0, point.as_tuple(np.eye(3)), False)
+    """Of 1024 steps none changes the slope by more than `bound` code values: an edge would by ten
+    and more."""
+    made = point.Point(
+        HERON.interpret(dials),
+        style(dials.get("style", "plain")),
+        3.0,
+        point.as_tuple(np.eye(3)),
+        False,
+    )
     for light in swept():
         bend_ = np.abs(np.diff(made.develop(np.minimum(light, made.clip)) * 255.0, n=2, axis=0))
         assert bend_.max() < bound
@@ -209,7 +251,13 @@ def test_hues_turn_forwards_only_in_every_style():
     hue = np.radians(np.arange(0, 360, 1.0))
     wheel = np.stack([np.cos(hue - k) for k in (0, 2 * np.pi / 3, 4 * np.pi / 3)], -1)
     for which in COLOUR_STYLES:
-        made = point.Point(HERON.interpret({"style": which.id}), which, 3.0, point.as_tuple(np.eye(3)), False)
-        lab = linear_srgb_to_oklab(srgb_decode(made.develop((0.18 * (1 + 0.5 * wheel)).astype(np.float32))).astype(np.float32))
+        made = point.Point(
+            HERON.interpret({"style": which.id}), which, 3.0, point.as_tuple(np.eye(3)), False
+        )
+        lab = linear_srgb_to_oklab(
+            srgb_decode(made.develop((0.18 * (1 + 0.5 * wheel)).astype(np.float32))).astype(
+                np.float32
+            )
+        )
         turned = np.unwrap(np.arctan2(lab[:, 2], lab[:, 1]))
         assert (np.diff(turned) > 0).all(), which.id

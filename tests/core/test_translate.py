@@ -1,4 +1,5 @@
-"""Moving a recipe between bodies: no worse than brute force and SciPy, and never further on the way back."""
+"""Moving a recipe between bodies: no worse than brute force and SciPy, and never further on the way
+back."""
 
 import itertools
 
@@ -14,10 +15,31 @@ RECIPES = [
     make(
         "soft",
         "heron-m2",
-        {"style": "linen", "shift_red": 2, "shift_blue": -3, "highlights": -1, "shadows": 0.5, "colour": 1, "sharpness": -2},
+        {
+            "style": "linen",
+            "shift_red": 2,
+            "shift_blue": -3,
+            "highlights": -1,
+            "shadows": 0.5,
+            "colour": 1,
+            "sharpness": -2,
+        },
     ),
-    make("film", "wader-v1", {"style": "kelp", "black_level": 4, "saturation": -6, "phase": 2, "depth_blue": 3, "shift_amber": 3}),
-    make("hard", "dunlin-4", {"style": "driftwood", "contrast": 2, "saturation": -1, "kelvin": 5000}),
+    make(
+        "film",
+        "wader-v1",
+        {
+            "style": "kelp",
+            "black_level": 4,
+            "saturation": -6,
+            "phase": 2,
+            "depth_blue": 3,
+            "shift_amber": 3,
+        },
+    ),
+    make(
+        "hard", "dunlin-4", {"style": "driftwood", "contrast": 2, "saturation": -1, "kelvin": 5000}
+    ),
 ]
 
 
@@ -40,7 +62,12 @@ def test_no_worse_than_trying_everything_on_a_small_body():
     recipe, camera = RECIPES[0], body("sandpiper-p")
     search = _Search(recipe.look, recipe.camera.sensor, camera)
     dials = ("style", "white_balance", "kelvin", "sharpness", "noise_reduction", "exposure")
-    all_of = itertools.product(*[camera.dial(d).values if d != "exposure" else (-0.67, -0.33, 0, 0.33, 0.67) for d in dials])
+    all_of = itertools.product(
+        *[
+            camera.dial(d).values if d != "exposure" else (-0.67, -0.33, 0, 0.33, 0.67)
+            for d in dials
+        ]
+    )
     best = min(search.cost(camera.complete(dict(zip(dials, values)))) for values in all_of)
     found = translate(recipe, camera)
     assert search.cost(found.recipe.dials) <= best + 1e-6
@@ -54,16 +81,26 @@ def test_no_worse_than_scipy_on_a_reduced_space():
     values = [camera.dial(n).values for n in names]
 
     def cost(x: np.ndarray) -> float:
-        return search.cost({**start, **{n: v[int(np.clip(i, 0, len(v) - 1))] for n, v, i in zip(names, values, x)}})
+        return search.cost(
+            {**start, **{n: v[int(np.clip(i, 0, len(v) - 1))] for n, v, i in zip(names, values, x)}}
+        )
 
     theirs = differential_evolution(
-        cost, [(0, len(v) - 1) for v in values], maxiter=12, popsize=8, seed=3, integrality=np.ones(5), polish=False
+        cost,
+        [(0, len(v) - 1) for v in values],
+        maxiter=12,
+        popsize=8,
+        seed=3,
+        integrality=np.ones(5),
+        polish=False,
     )
     assert search.cost(start) <= theirs.fun + 1e-6
 
 
 def test_what_another_body_cannot_do_is_said():
-    found = translate(make("x", "heron-m2", {"style": "lamplight", "grain": 3, "guard": 1}), body("dunlin-4"))
+    found = translate(
+        make("x", "heron-m2", {"style": "lamplight", "grain": 3, "guard": 1}), body("dunlin-4")
+    )
     text = " ".join(found.words)
     assert "Dunlin 4 has no Lamplight" in text
     assert "no grain" in text

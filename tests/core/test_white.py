@@ -13,24 +13,33 @@ KELVIN = body("heron-m2").dial("kelvin")
 
 
 def mired_of(xy) -> tuple[float, float]:
-    kelvin, duv = colour.temperature.uv_to_CCT_Ohno2013(colour.UCS_to_uv(colour.XYZ_to_UCS(colour.xy_to_XYZ(xy))))
+    kelvin, duv = colour.temperature.uv_to_CCT_Ohno2013(
+        colour.UCS_to_uv(colour.XYZ_to_UCS(colour.xy_to_XYZ(xy)))
+    )
     return 1e6 / kelvin, duv
 
 
 @pytest.mark.parametrize("kelvin", [2500, 2700, 3200, 3700])
 def test_warm_lights_lie_on_the_black_body_line(kelvin):
-    xy = colour.temperature.CCT_to_xy_Planck1900(kelvin) if hasattr(colour.temperature, "CCT_to_xy_Planck1900") else None
+    xy = (
+        colour.temperature.CCT_to_xy_Planck1900(kelvin)
+        if hasattr(colour.temperature, "CCT_to_xy_Planck1900")
+        else None
+    )
     uv = colour.temperature.CCT_to_uv_Planck1900(kelvin) if xy is None else white.xy_to_uv(xy)
     assert np.allclose(white.light_uv(1e6 / kelvin), uv, atol=2e-4)
 
 
 @pytest.mark.parametrize("kelvin", [4300, 5300, 6500, 7500, 10000])
 def test_cool_lights_lie_on_the_daylight_line(kelvin):
-    assert np.allclose(white.white_xy(1e6 / kelvin), colour.temperature.CCT_to_xy_CIE_D(kelvin), atol=1e-4)
+    assert np.allclose(
+        white.white_xy(1e6 / kelvin), colour.temperature.CCT_to_xy_CIE_D(kelvin), atol=1e-4
+    )
 
 
 def test_kelvin_steps_are_even_in_mired():
-    # Measured by an independent temperature meter; the blend between the two lines bends steps a little.
+    # Measured by an independent temperature meter; the blend between the two lines bends steps a
+    # little.
     meter = np.array([mired_of(white.white_xy(c.sets["light_mired"]))[0] for c in KELVIN.choices])
     steps = np.diff(meter)
     # Daylight's nominal temperature is itself up to 4 mired off by this meter above 250 mired.
@@ -47,7 +56,9 @@ def test_a_shift_step_is_four_mired_and_a_thousandth_of_duv_at_every_temperature
         assert moved[1] - base[1] == pytest.approx(0.001, abs=1e-4)
 
 
-@pytest.mark.parametrize(("kelvin", "duv"), [(2700, 0.0), (3400, 0.004), (5600, -0.003), (9000, 0.006)])
+@pytest.mark.parametrize(
+    ("kelvin", "duv"), [(2700, 0.0), (3400, 0.004), (5600, -0.003), (9000, 0.006)]
+)
 def test_reading_a_light_back(kelvin, duv):
     mired, off = white.mired_and_duv(white.white_xy(1e6 / kelvin, duv))
     assert mired == pytest.approx(1e6 / kelvin, abs=0.3)
@@ -63,7 +74,9 @@ def test_adaptation_matches_colour_science(kelvin):
     assert np.allclose(white.adapt(xy), theirs, atol=1e-6)
 
 
-@pytest.mark.parametrize(("name", "ours"), [("ITU-R BT.2020", REC2020_TO_XYZ), ("sRGB", SRGB_TO_XYZ)])
+@pytest.mark.parametrize(
+    ("name", "ours"), [("ITU-R BT.2020", REC2020_TO_XYZ), ("sRGB", SRGB_TO_XYZ)]
+)
 def test_spaces_match_colour_science(name, ours):
     assert np.allclose(ours, colour.RGB_COLOURSPACES[name].matrix_RGB_to_XYZ, atol=2e-4)
 

@@ -12,7 +12,9 @@ from zesty_plum.core.recipe import Recipe, make
 def of(dials: dict, scene) -> tuple[Recipe, object]:
     recipe = make("x", "heron-m2", dials)
     camera = recipe.camera
-    picture, plain = (develop(scene, look, camera.sensor, 360) for look in (recipe.look, camera.interpret({})))
+    picture, plain = (
+        develop(scene, look, camera.sensor, 360) for look in (recipe.look, camera.interpret({}))
+    )
     return recipe, measure(scene, recipe.look, camera.sensor, picture, plain)
 
 
@@ -41,8 +43,11 @@ def test_a_change_is_said_and_its_opposite_is_said_the_other_way_round(dials, sa
 
 
 def test_mired_are_those_that_the_dial_moves():
-    """In the corner, whose grey card is measured; what is seen is the light's ratio to the power of Plain's contrast."""
+    """In the corner, whose grey card is measured; what is seen is the light's ratio to the power of
+    Plain's contrast."""
     scene = scenes.load("corner")
     cool, warm = (of({"white_balance": "kelvin", "kelvin": k}, scene) for k in (5260, 6020))
     words = next(w for w in beside(scene, cool, warm) if "mired" in w)
-    assert float(words.split()[2]) == pytest.approx((1e6 / 5260 - 1e6 / 6020) * warm[1].curve.contrast, abs=2)
+    assert float(words.split()[2]) == pytest.approx(
+        (1e6 / 5260 - 1e6 / 6020) * warm[1].curve.contrast, abs=2
+    )

@@ -1,4 +1,5 @@
-"""Helpers of the scene programs: closed shapes face outwards, spectra agree with standards and with measured skin."""
+"""Helpers of the scene programs: closed shapes face outwards, spectra agree with standards and with
+measured skin."""
 
 import colour
 import numpy as np
@@ -20,7 +21,9 @@ def test_a_box_is_closed_and_faces_outwards():
 
 
 def test_turned_and_tubular_shapes_hold_what_geometry_says():
-    cone = shapes.lathe(np.stack([np.linspace(0, 1, 40), np.linspace(0, 0, 40)], 1).tolist() + [[1, 0], [0, 2]], 200)
+    cone = shapes.lathe(
+        np.stack([np.linspace(0, 1, 40), np.linspace(0, 0, 40)], 1).tolist() + [[1, 0], [0, 2]], 200
+    )
     assert abs(volume(cone)) == pytest.approx(np.pi * 2 / 3, rel=0.01)
     assert abs(volume(shapes.sphere(200, 100))) == pytest.approx(4 / 3 * np.pi, rel=0.01)
     path = np.stack([np.zeros(50), np.linspace(0, 3, 50), np.zeros(50)], 1)
@@ -66,15 +69,25 @@ def test_daylight_rgb_has_its_colour_temperature():
     assert np.allclose(xy, colour.temperature.CCT_to_xy_CIE_D(8200), atol=1e-4)
 
 
-@pytest.mark.parametrize(("number", "melanins"), [(15, np.linspace(0.005, 0.1, 20)), (18, np.linspace(0.02, 0.3, 20))])
+@pytest.mark.parametrize(
+    ("number", "melanins"), [(15, np.linspace(0.005, 0.1, 20)), (18, np.linspace(0.02, 0.3, 20))]
+)
 def test_modelled_skin_comes_close_to_a_measured_one(number, melanins):
-    # CIE 224 test colours 15 and 18 are measured skins; the model has to be able to come near their shape.
-    table = colour.quality.cfi2017.load_TCS_CIE2017(colour.SpectralShape(380, 780, 5)).values[::2, number - 1]
+    # CIE 224 test colours 15 and 18 are measured skins; the model has to be able to come near their
+    # shape.
+    table = colour.quality.cfi2017.load_TCS_CIE2017(colour.SpectralShape(380, 780, 5)).values[
+        ::2, number - 1
+    ]
     band = (spectra.WAVELENGTHS >= 420) & (spectra.WAVELENGTHS <= 700)
     best = 1.0
     for melanin in melanins:
         for blood in np.linspace(0.002, 0.045, 12):
             made = spectra.skin_reflectance(melanin, blood, 2.3)
             scale = (made[band] @ table[band]) / (made[band] @ made[band])
-            best = min(best, float(np.sqrt(np.mean((scale * made[band] - table[band]) ** 2)) / table[band].mean()))
+            best = min(
+                best,
+                float(
+                    np.sqrt(np.mean((scale * made[band] - table[band]) ** 2)) / table[band].mean()
+                ),
+            )
     assert best < 0.09

@@ -1,4 +1,5 @@
-"""Finding slips: the search answers what plain Python answers; and bringing in is all or nothing, whatever happens."""
+"""Finding slips: the search answers what plain Python answers; and bringing in is all or nothing,
+whatever happens."""
 
 import operator
 import os
@@ -21,7 +22,17 @@ from zesty_plum.core.recipe import make
 from zesty_plum.store import database, intake, shelf, slips
 
 NOW = "2026-10-03T18:00:00Z"
-NAMES = ("Slack tide", "Kite weather", "Café Größe", "Soot & rain", "last-lantern", "Reed_bed 2", "夕方 kelp", "Ink", "Tide tables")
+NAMES = (
+    "Slack tide",
+    "Kite weather",
+    "Café Größe",
+    "Soot & rain",
+    "last-lantern",
+    "Reed_bed 2",
+    "夕方 kelp",
+    "Ink",
+    "Tide tables",
+)
 NOTES = ("", "Overcast, no faces.", "under lamps; grain", "Linen on the line", "é è ñ", "shadows 1")
 AUTHORS = ("pier crew", "loft crew", "night shift", "")
 TAGS = ("faces", "keep", "wet stone")
@@ -34,7 +45,13 @@ def library():
     for k in range(120):
         camera = dice.choice(list(bodies().values()))
         dials = {d.id: dice.choice(d.values) for d in camera.dials if dice.random() < 0.3}
-        recipe = make(f"{dice.choice(NAMES)} {k % 7}", camera.id, dials, note=dice.choice(NOTES), author=dice.choice(AUTHORS))
+        recipe = make(
+            f"{dice.choice(NAMES)} {k % 7}",
+            camera.id,
+            dials,
+            note=dice.choice(NOTES),
+            author=dice.choice(AUTHORS),
+        )
         made.append((recipe, sorted(dice.sample(TAGS, dice.randint(0, 2)))))
     return made
 
@@ -67,7 +84,9 @@ def plainly(term, recipe, tags):
             return False
         if term.sign == "=":
             return abs(value - term.number) < 0.006
-        return {"<": operator.lt, ">": operator.gt, "<=": operator.le, ">=": operator.ge}[term.sign](value, term.number)
+        return {"<": operator.lt, ">": operator.gt, "<=": operator.le, ">=": operator.ge}[
+            term.sign
+        ](value, term.number)
     words = folded(term.value)
     if term.field in texts or not term.field:
         fields = [texts[term.field]] if term.field else texts.values()
@@ -81,15 +100,37 @@ def plainly(term, recipe, tags):
 
 
 WORDS = st.sampled_from(
-    ["tide", "ki", "cafe", "GRÖSSE", "soot", "夕方", "lin", "faces", "crew", "heron", "M2", "ink", "2", "zzz", "grain"]
+    [
+        "tide",
+        "ki",
+        "cafe",
+        "GRÖSSE",
+        "soot",
+        "夕方",
+        "lin",
+        "faces",
+        "crew",
+        "heron",
+        "M2",
+        "ink",
+        "2",
+        "zzz",
+        "grain",
+    ]
 )
 FIELDS = st.sampled_from(["name", "note", "author", "body", "style", "tag", "intent", "light"])
 DIALS = st.sampled_from(["grain", "shadows", "kelvin", "saturation", "sharp", "noise_filter"])
 SIGNS = st.sampled_from([">", "<", ">=", "<=", "=", " > ", ":"])
-NUMBERS = st.builds("{}{}{}".format, DIALS, SIGNS, st.sampled_from(["0", "1", "-1", "0.5", "4000", "+2"]))
-CHOICES = st.sampled_from(["style:linen", "white_balance:auto", "sharpness:crisp", "output=picture", 'tag:"wet stone"'])
+NUMBERS = st.builds(
+    "{}{}{}".format, DIALS, SIGNS, st.sampled_from(["0", "1", "-1", "0.5", "4000", "+2"])
+)
+CHOICES = st.sampled_from(
+    ["style:linen", "white_balance:auto", "sharpness:crisp", "output=picture", 'tag:"wet stone"']
+)
 TERMS = st.builds(
-    lambda no, t: no + t, st.sampled_from(["", "", "-"]), WORDS | NUMBERS | CHOICES | st.builds("{}:{}".format, FIELDS, WORDS)
+    lambda no, t: no + t,
+    st.sampled_from(["", "", "-"]),
+    WORDS | NUMBERS | CHOICES | st.builds("{}:{}".format, FIELDS, WORDS),
 )
 
 
@@ -98,7 +139,11 @@ TERMS = st.builds(
 def test_a_search_finds_what_plain_python_finds(full, typed):
     db, kept = full
     query = search.parse(" ".join(typed))
-    expected = [k for k, recipe, tags in reversed(kept) if all(plainly(t, recipe, tags) is not t.negated for t in query.terms)]
+    expected = [
+        k
+        for k, recipe, tags in reversed(kept)
+        if all(plainly(t, recipe, tags) is not t.negated for t in query.terms)
+    ]
     assert shelf.find(db, query) == expected
     assert shelf.count(db, query) == len(expected)
     assert shelf.find(db, query, most=5, after=3) == expected[3:8]
@@ -158,16 +203,33 @@ def brought(*recipes):
 
 def test_bringing_in_finds_doubles_asks_about_names_and_is_taken_back(db):
     old = slips.create(db, named("Tide", style="linen"), NOW)
-    given_ = brought(named("Other name", style="linen"), named("Tide", style="ink"), named("New", grain=2), named("Again", grain=2))
+    given_ = brought(
+        named("Other name", style="linen"),
+        named("Tide", style="ink"),
+        named("New", grain=2),
+        named("Again", grain=2),
+    )
     batch = intake.stage(db, given_, NOW)
     rows = intake.rows(db, batch)
     assert [(bool(r.same), r.named, r.offered) for r in rows] == [
-        (True, None, "skip"), (False, old.id, "new"), (False, None, "new"), (True, None, "skip")]  # fmt: skip
+        (True, None, "skip"),
+        (False, old.id, "new"),
+        (False, None, "new"),
+        (True, None, "skip"),
+    ]
     made = intake.take(db, batch, ["skip", "next", "new", "skip"], NOW)
     assert intake.take(db, batch, ["new"] * 4, NOW) == made  # pressed twice
-    assert (slips.get(db, old.id).version, slips.get(db, old.id).recipe.dials["style"], shelf.count(db)) == (2, "ink", 2)
+    assert (
+        slips.get(db, old.id).version,
+        slips.get(db, old.id).recipe.dials["style"],
+        shelf.count(db),
+    ) == (2, "ink", 2)
     intake.take_back(db, batch, NOW)
-    assert (slips.get(db, old.id).version, slips.get(db, old.id).recipe.dials["style"], shelf.count(db)) == (3, "linen", 1)
+    assert (
+        slips.get(db, old.id).version,
+        slips.get(db, old.id).recipe.dials["style"],
+        shelf.count(db),
+    ) == (3, "linen", 1)
     with pytest.raises(PlumError):
         intake.take_back(db, batch, NOW)
 
@@ -177,7 +239,13 @@ def test_a_process_killed_while_bringing_in_leaves_all_or_nothing(tmp_path):
     path, many = tmp_path / "plum.db", 40
     database.prepare(path)
     with closing(database.connect(path)) as db:
-        batch = intake.stage(db, brought(*(named(f"Slip {k}", grain=k % 5, shadows=(k % 7 - 3) / 2) for k in range(many))), NOW)
+        batch = intake.stage(
+            db,
+            brought(
+                *(named(f"Slip {k}", grain=k % 5, shadows=(k % 7 - 3) / 2) for k in range(many))
+            ),
+            NOW,
+        )
         begun = time.perf_counter()
         intake.take(db, batch, ["new"] * many, NOW)
         whole = time.perf_counter() - begun
@@ -186,7 +254,9 @@ def test_a_process_killed_while_bringing_in_leaves_all_or_nothing(tmp_path):
         child = os.fork()
         if child == 0:
             opened = database.connect(path)
-            again = intake.stage(opened, brought(*(named(f"Slip {k}", colour=k % 4) for k in range(many))), NOW)
+            again = intake.stage(
+                opened, brought(*(named(f"Slip {k}", colour=k % 4) for k in range(many))), NOW
+            )
             intake.take(opened, again, ["new"] * many, NOW)
             os._exit(0)
         time.sleep(whole * 1.6 * round_ / 100)
@@ -196,7 +266,9 @@ def test_a_process_killed_while_bringing_in_leaves_all_or_nothing(tmp_path):
             assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
             now = shelf.count(db)
             assert now - before in (0, many)
-            done = db.execute("SELECT done IS NOT NULL FROM intake ORDER BY id DESC LIMIT 1").fetchone()[0]
+            done = db.execute(
+                "SELECT done IS NOT NULL FROM intake ORDER BY id DESC LIMIT 1"
+            ).fetchone()[0]
             assert (now > before) <= bool(done)
             before = now
     assert killed >= 20  # enough of them died in the middle

@@ -88,7 +88,9 @@ def test_a_migration_is_all_or_nothing_and_keeps_a_copy(tmp_path):
     copy.close()
 
 
-@pytest.mark.parametrize("content", [b"not a database at all, but long enough to look at" * 30, None])
+@pytest.mark.parametrize(
+    "content", [b"not a database at all, but long enough to look at" * 30, None]
+)
 def test_a_file_that_is_not_ours_is_refused(tmp_path, content):
     path = tmp_path / "plum.db"
     if content:
@@ -119,7 +121,9 @@ def test_a_killed_process_loses_no_saved_version(tmp_path):
     path = tmp_path / "plum.db"
     database.prepare(path)
     for round_ in range(3):
-        process = subprocess.Popen([sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE, text=True)
+        process = subprocess.Popen(
+            [sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE, text=True
+        )
         said = [int(process.stdout.readline()) for _ in range(5 + 4 * round_)]
         time.sleep(0.003 * round_)
         os.kill(process.pid, signal.SIGKILL)

@@ -26,12 +26,16 @@ from zesty_plum.web.take import file_name
 picks = st.lists(st.integers(0, 60), min_size=len(HERON.dials), max_size=len(HERON.dials))
 
 
-@settings(suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=40, deadline=None)
+@settings(
+    suppress_health_check=[HealthCheck.function_scoped_fixture], max_examples=40, deadline=None
+)
 @given(picks)
 def test_an_address_and_a_code_give_the_recipe_back(app, places):
     dials = {d.id: d.values[p % len(d.values)] for d, p in zip(HERON.dials, places)}
     made = make("Neap tide", HERON.id, dials)
-    with app.test_request_context(f"/?{address.query(address.dial_args(made))}&name=Neap tide") as context:
+    with app.test_request_context(
+        f"/?{address.query(address.dial_args(made))}&name=Neap tide"
+    ) as context:
         assert address.recipe_from(context.request.args) == made
         assert address.from_code(address.code(made))[0] == made
     text = MultiDict({k: str(v) for k, v in dials.items()})
@@ -40,7 +44,17 @@ def test_an_address_and_a_code_give_the_recipe_back(app, places):
 
 @pytest.mark.parametrize(
     "code",
-    ["", "slip-", "slip-x", "slip-1.2.3", "slip-99999999999", "only a name", "a~owl", "a~heron-m2~guard=9", "a~heron-m2~tint=1"],
+    [
+        "",
+        "slip-",
+        "slip-x",
+        "slip-1.2.3",
+        "slip-99999999999",
+        "only a name",
+        "a~owl",
+        "a~heron-m2~guard=9",
+        "a~heron-m2~tint=1",
+    ],
 )
 def test_codes_that_name_nothing_are_refused(client, code):
     answer = client.get("/wall", query_string={"r": code}, headers={"Accept": "application/json"})
@@ -63,7 +77,9 @@ def test_files_are_named_sensibly(name, file):
 
 
 def test_headers_survive_a_hostile_name(client):
-    answer = client.get("/take/recipe.plum.json", query_string={"name": 'x"\r\nSet-Cookie: a=b\r\n日'})
+    answer = client.get(
+        "/take/recipe.plum.json", query_string={"name": 'x"\r\nSet-Cookie: a=b\r\n日'}
+    )
     assert answer.status_code == 200
     assert "a=b" not in str(answer.headers.get("Set-Cookie"))
     assert "\n" not in answer.headers["Content-Disposition"]
@@ -95,8 +111,14 @@ def test_many_at_once_get_what_one_gets(app):
 
 def test_pictures_and_scenes_in_memory_stay_within_their_bounds():
     for n in range(60):
-        rendering._cache.put(n, rendering.Rendered(bytes(2**19), (0, 0), (bytes(2**18), b""), "", 0, 0, 0))
-    assert rendering.KEPT_BYTES * 0.9 < sum(made.nbytes for made in rendering._cache._made.values()) <= rendering.KEPT_BYTES
+        rendering._cache.put(
+            n, rendering.Rendered(bytes(2**19), (0, 0), (bytes(2**18), b""), "", 0, 0, 0)
+        )
+    assert (
+        rendering.KEPT_BYTES * 0.9
+        < sum(made.nbytes for made in rendering._cache._made.values())
+        <= rendering.KEPT_BYTES
+    )
     for scene_id in scenes.index():
         scene = scenes.load(scene_id)
         for width in range(100, 200, 20):
@@ -107,12 +129,17 @@ def test_pictures_and_scenes_in_memory_stay_within_their_bounds():
     assert sum(scene.nbytes for scene in scenes._loaded._made.values()) <= scenes.MOST_BYTES
 
 
-def test_a_render_on_disk_is_the_one_that_was_made_and_the_folder_stays_bounded(client, app, tmp_path):
+def test_a_render_on_disk_is_the_one_that_was_made_and_the_folder_stays_bounded(
+    client, app, tmp_path
+):
     url = f"/render/corner.jpg?style=linen&width={rendering.SHELF_WIDTH}"
     first = client.get(url)
     rendering._cache = Kept(rendering.KEPT_BYTES, lambda made: made.nbytes)
     again, marks = client.get(url), client.get(url.replace(".jpg", ".marks.png"))
-    assert (first.data, first.headers["Plum-Exposure"]) == (again.data, again.headers["Plum-Exposure"])
+    assert (first.data, first.headers["Plum-Exposure"]) == (
+        again.data,
+        again.headers["Plum-Exposure"],
+    )
     assert again.headers["Server-Timing"] == first.headers["Server-Timing"]  # it was not made anew
     assert marks.status_code == 200
     folder = Renders(tmp_path / "small", most=10_000)
@@ -128,7 +155,10 @@ def test_a_render_on_disk_is_the_one_that_was_made_and_the_folder_stays_bounded(
 
 def start(*more: str) -> tuple[subprocess.Popen, str]:
     process = subprocess.Popen(
-        [sys.executable, "-m", "zesty_plum", "serve", *more], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True
+        [sys.executable, "-m", "zesty_plum", "serve", *more],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
     )
     return process, process.stdout.readline()
 
@@ -167,7 +197,11 @@ def test_an_upload_over_the_limit_is_refused_with_a_sentence(app, post):
     import io
 
     app.config["MAX_CONTENT_LENGTH"] = 1000
-    answer = post("/take-in", {"file": (io.BytesIO(b"x" * 5000), "big.jpg")}, headers={"Accept": "application/json"})
+    answer = post(
+        "/take-in",
+        {"file": (io.BytesIO(b"x" * 5000), "big.jpg")},
+        headers={"Accept": "application/json"},
+    )
     assert answer.status_code == 413
     assert "100 MB" in answer.json["error"]
 
@@ -175,7 +209,12 @@ def test_an_upload_over_the_limit_is_refused_with_a_sentence(app, post):
 def test_two_windows_saving_one_slip_lose_nothing(post, client):
     first = post("/slips/save", {"name": "Shared"}, headers={"Accept": "application/json"}).json
     onto = {"name": "Shared", "slip": first["slip"], "version": 1}
-    both = [post("/slips/save", onto | {"guard": g}, headers={"Accept": "application/json"}).json["version"] for g in "12"]
+    both = [
+        post("/slips/save", onto | {"guard": g}, headers={"Accept": "application/json"}).json[
+            "version"
+        ]
+        for g in "12"
+    ]
     assert both == [2, 3]
     page = client.get(f"/slips/{first['slip']}").text
     assert page.count("<article") == 3

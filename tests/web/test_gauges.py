@@ -10,6 +10,7 @@ from zesty_plum.core.bodies import bodies, body
 from zesty_plum.core.recipe import Recipe, make
 from zesty_plum.web.bench import gauges
 
+VALUE = r'text-anchor="middle" fill="var\(--color-soft\)">(\d+)</text>'
 HERON, WADER = body("heron-m2"), body("wader-v1")
 
 
@@ -25,11 +26,17 @@ def test_every_dial_has_a_gauge_and_none_that_does_not_exist():
             assert kind == "tone" or kind in gauges.DRAWN, dial.id
 
 
-@pytest.mark.parametrize(("dials", "bits", "white"), [({"output": "clip_8"}, 8, 255), ({"output": "clip_10"}, 10, 1023)])
+@pytest.mark.parametrize(
+    ("dials", "bits", "white"), [({"output": "clip_8"}, 8, 255), ({"output": "clip_10"}, 10, 1023)]
+)
 def test_code_values_of_all_stops_add_up_to_the_files(dials, bits, white):
-    """Between -6 and +4 stops the bars cannot hold more than there is from black to white, and Plain uses nearly all."""
+    """Between -6 and +4 stops the bars cannot hold more than there is from black to white, and
+    Plain uses nearly all."""
     svg = drawn("codes", dials, WADER, "boatyard")
-    values = [int(v) for v in re.findall(r'text-anchor="middle" fill="#5f565c">(\d+)</text>', svg)]
+    values = [
+        int(v)
+        for v in re.findall(r'text-anchor="middle" fill="var\(--color-soft\)">(\d+)</text>', svg)
+    ]
     assert f"{bits} bits" in svg
     assert len(values) == 10
     assert 0.9 * white < sum(values) <= white + 5  # each rounded
@@ -37,16 +44,23 @@ def test_code_values_of_all_stops_add_up_to_the_files(dials, bits, white):
 
 def test_limited_range_has_219_steps_where_full_has_255():
     full, limited = (
-        sum(int(v) for v in re.findall(r'fill="#5f565c">(\d+)</text>', drawn("codes", {"output": "clip_8", "range": r}, WADER)))
+        sum(
+            int(v)
+            for v in re.findall(
+                VALUE,
+                drawn("codes", {"output": "clip_8", "range": r}, WADER),
+            )
+        )
         for r in ("full", "limited")
     )
     assert limited / full == pytest.approx(219 / 255, abs=0.02)
 
 
 def test_the_noise_gauge_falls_where_the_second_native_iso_begins():
-    """Read off the line: just before ISO 2500 there is more noise than just after, and the mark stands between."""
+    """Read off the line: just before ISO 2500 there is more noise than just after, and the mark
+    stands between."""
     svg = drawn("noise", {}, WADER)
-    line = re.search(r'<path d="M([^"]*)" fill="none" stroke="#6a1d4e"', svg)[1]
+    line = re.search(r'<path d="M([^"]*)" fill="none" stroke="var\(--color-plum\)"', svg)[1]
     x, y = np.array([p.split() for p in line.split("L")], float).T
     mark = float(re.search(r'<path d="M([\d.]+) 14V140"', svg)[1])
     at = np.searchsorted(x, mark)
@@ -69,8 +83,12 @@ def test_white_stands_where_kelvin_says_and_lamps_where_they_burn():
 
 
 def test_the_hue_ring_says_how_much_stronger_colours_are():
-    stronger = re.search(r"colour (\d+)% stronger than shipped", drawn("hues", {"colour": 2}, scene="garden"))
-    weaker = re.search(r"colour (\d+)% weaker than shipped", drawn("hues", {"colour": -2}, scene="garden"))
+    stronger = re.search(
+        r"colour (\d+)% stronger than shipped", drawn("hues", {"colour": 2}, scene="garden")
+    )
+    weaker = re.search(
+        r"colour (\d+)% weaker than shipped", drawn("hues", {"colour": -2}, scene="garden")
+    )
     # A step is 12 percent of chroma; full colours give way at the edge of the gamut.
     assert 15 <= int(stronger[1]) <= 26
     assert 20 <= int(weaker[1]) <= 26

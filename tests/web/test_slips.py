@@ -1,4 +1,5 @@
-"""The library through Flask's client: what is taken away comes back, many at a time, and stays whole on the way."""
+"""The library through Flask's client: what is taken away comes back, many at a time, and stays
+whole on the way."""
 
 import csv
 import io
@@ -18,8 +19,12 @@ from zesty_plum.store import database, slips
 
 JSON = {"Accept": "application/json"}
 NOW = "2026-10-03T18:00:00Z"
-MANY = [named("Slack tide", style="linen", grain=1, note="Overcast."), named("Soot", style="ink", author="loft crew"),
-        named("Slack tide", style="kelp"), named("=SUM(1)", "wader-v1", note="line\nbreak, \"quoted\"", knee_point=80)]  # fmt: skip
+MANY = [
+    named("Slack tide", style="linen", grain=1, note="Overcast."),
+    named("Soot", style="ink", author="loft crew"),
+    named("Slack tide", style="kelp"),
+    named("=SUM(1)", "wader-v1", note='line\nbreak, "quoted"', knee_point=80),
+]
 
 
 @pytest.fixture
@@ -30,7 +35,9 @@ def stocked(app):
     return ids
 
 
-def test_a_zip_of_slips_comes_back_as_it_was_and_its_table_says_the_same(client, post, stocked, tmp_path):
+def test_a_zip_of_slips_comes_back_as_it_was_and_its_table_says_the_same(
+    client, post, stocked, tmp_path
+):
     post("/slips/tag", {"id": stocked[0], "tag": "keep"})
     away = client.get("/slips/slips.zip", query_string={"id": stocked})
     with zipfile.ZipFile(io.BytesIO(away.data)) as packed:
@@ -44,23 +51,43 @@ def test_a_zip_of_slips_comes_back_as_it_was_and_its_table_says_the_same(client,
     # All is there already, so nothing is proposed; in another library all is new.
     looked = post("/bring", {"file": (io.BytesIO(away.data), "x.zip")}, headers=JSON).json
     assert client.get(looked["to"]).text.count("Does just what") == 4
-    assert {b.recipe.name for b in parcel.read_many([("x.zip", away.data)]).found} == {r.name for r in MANY}
+    assert {b.recipe.name for b in parcel.read_many([("x.zip", away.data)]).found} == {
+        r.name for r in MANY
+    }
 
 
 def test_many_files_of_all_kinds_are_read_and_faulty_ones_are_told_of(client, post):
     card = client.get("/take/card.png?name=Card&style=linen&with=table").data
     fax = file_of(np.asarray(Image.open(io.BytesIO(card)).convert("L")), "JPEG", quality=50)
-    listed = json.dumps([json.loads(dumps(r)) for r in MANY] + [{"format": "zesty-plum-recipe", "version": 9}]).encode()
-    files = [(card, "card.png"), (fax, "fax.jpg"), (listed, "list.json"), (b"Name: Note\nWader V1\nSaturation +3\n", "note.txt"),
-             (b"{", "broken.json"), (b"PK\x03\x04 torn", "torn.zip"), (b"\x00\x01\x02", "what.bin")]  # fmt: skip
+    listed = json.dumps(
+        [json.loads(dumps(r)) for r in MANY] + [{"format": "zesty-plum-recipe", "version": 9}]
+    ).encode()
+    files = [
+        (card, "card.png"),
+        (fax, "fax.jpg"),
+        (listed, "list.json"),
+        (b"Name: Note\nWader V1\nSaturation +3\n", "note.txt"),
+        (b"{", "broken.json"),
+        (b"PK\x03\x04 torn", "torn.zip"),
+        (b"\x00\x01\x02", "what.bin"),
+    ]
     there = post("/bring", {"file": [(io.BytesIO(d), n) for d, n in files]}, headers=JSON).json
     page = client.get(there["to"]).text
     assert re.search(r"<h1>7 recipes found", page)
     assert all(f"{n}: " in page for n in ("broken.json", "torn.zip", "what.bin", "list.json, 5"))
     batch = there["to"].rsplit("/", 1)[1]
     post(f"/bring/{batch}/take")
-    names = re.findall(r'<h2><a href="/slips/\d+[^>]*>([^<]*)</a>', client.get("/slips?sort=name").text)
-    assert sorted(names) == ["=SUM(1)", "Card", "Note", "Slack tide", "Slack tide", "Soot"]  # the fax is the card once more
+    names = re.findall(
+        r'<h2><a href="/slips/\d+[^>]*>([^<]*)</a>', client.get("/slips?sort=name").text
+    )
+    assert sorted(names) == [
+        "=SUM(1)",
+        "Card",
+        "Note",
+        "Slack tide",
+        "Slack tide",
+        "Soot",
+    ]  # the fax is the card once more
     undo = re.search(r'action="(/bring/\d+/back)"', client.get("/slips").text)
     post(undo[1] if undo else f"/bring/{batch}/back")
     assert "No slips yet" in client.get("/slips").text
@@ -77,14 +104,24 @@ def test_a_written_list_is_read_back(client, post):
     }
     text = client.get("/take/slip.txt", query_string=args).data
     back = parcel.recipes_in(text, "slack-tide.txt", [])[0].recipe
-    dials = {"style": "linen", "white_balance": "kelvin", "kelvin": 4950, "shift_blue": -3, "shadows": 0.5}
+    dials = {
+        "style": "linen",
+        "white_balance": "kelvin",
+        "kelvin": 4950,
+        "shift_blue": -3,
+        "shadows": 0.5,
+    }
     assert (back.name, back.camera.changed(back.dials)) == ("Slack tide", dials)
 
 
 @pytest.mark.parametrize(
     ("text", "body", "dials"),
     [
-        ("Style Linen\r\nShadows +1\r\nsomething else", "heron-m2", {"style": "linen", "shadows": 1}),
+        (
+            "Style Linen\r\nShadows +1\r\nsomething else",
+            "heron-m2",
+            {"style": "linen", "shadows": 1},
+        ),
         ("contrast +2, saturation -1", "dunlin-4", {"contrast": 2, "saturation": -1}),
         ("Body: Sandpiper P\nSharpness soft", "sandpiper-p", {"sharpness": "soft"}),
     ],
@@ -95,7 +132,11 @@ def test_a_pasted_list_finds_the_body_that_knows_it(text, body, dials):
 
 
 @pytest.mark.parametrize(
-    "path", ["/slips/{}/page.html?scene=corner", "/wall/page.html?r=slip-{}&r=x~heron-m2~style=ink&scene=corner&scene=table"]
+    "path",
+    [
+        "/slips/{}/page.html?scene=corner",
+        "/wall/page.html?r=slip-{}&r=x~heron-m2~style=ink&scene=corner&scene=table",
+    ],
 )
 def test_a_page_to_send_stands_alone_and_is_small(client, stocked, path):
     page = client.get(path.format(stocked[0])).data
@@ -107,7 +148,8 @@ def test_a_page_to_send_stands_alone_and_is_small(client, stocked, path):
 
 
 def test_a_lut_with_an_offset_is_the_look_of_a_stop_more(client):
-    """OpenColorIO applies the file; a neutral picture a stop darker comes out as the plain LUT makes the picture itself."""
+    """OpenColorIO applies the file; a neutral picture a stop darker comes out as the plain LUT
+    makes the picture itself."""
     recipe = named("Offset", style="linen", shadows=1)
     light = np.linspace(0.02, 0.4, 60, dtype=np.float32)
     grey = np.repeat(light[:, None], 3, 1)
@@ -115,7 +157,9 @@ def test_a_lut_with_an_offset_is_the_look_of_a_stop_more(client):
     for offset, scale in ((0.0, 1.0), (1.0, 0.5)):
         text = lut.cube(recipe, 65, "acescct", offset)
         transform = ocio.Lut3DTransform(gridSize=65)
-        rows = np.array([line.split() for line in text.splitlines() if line[:1].isdigit()], float).reshape(65, 65, 65, 3)
+        rows = np.array(
+            [line.split() for line in text.splitlines() if line[:1].isdigit()], float
+        ).reshape(65, 65, 65, 3)
         transform.setData(rows.transpose(2, 1, 0, 3).astype(np.float32).ravel())
         transform.setInterpolation(ocio.INTERP_TETRAHEDRAL)
         log = ((np.log2(np.maximum(grey * scale, 1e-6)) + 9.72) / 17.52).astype(np.float32)
@@ -128,17 +172,25 @@ def test_a_lut_with_an_offset_is_the_look_of_a_stop_more(client):
 
 def test_a_backup_comes_back_into_an_empty_and_a_full_library(client, post, stocked, app, tmp_path):
     photo = np.random.default_rng(1).integers(0, 255, (64, 96, 3), np.uint8)
-    own = post("/take-in", {"file": (io.BytesIO(file_of(photo)), "pier.png")}, headers=JSON).json["scene"]
+    own = post("/take-in", {"file": (io.BytesIO(file_of(photo)), "pier.png")}, headers=JSON).json[
+        "scene"
+    ]
     post("/slips/save", {"name": "Soot", "style": "ink", "grain": "2", "slip": stocked[1]})
     post(f"/slips/{stocked[1]}/duplicate")
     post("/slips/tag", {"id": stocked[0], "tag": "keep"})
     blind = {"r": ["A~heron-m2", "B~heron-m2~colour=1"], "scene": "corner", "person": "loft crew"}
-    post(post("/blind/begin", blind).headers["Location"] + "/answer", {"number": "0", "choice": "left"})
+    post(
+        post("/blind/begin", blind).headers["Location"] + "/answer",
+        {"number": "0", "choice": "left"},
+    )
     saved = client.get("/backup.zip").data
 
     def seen():
         pages = [client.get(f"/slips/{k}").text for k in (stocked[1], stocked[0])]
-        return [re.sub(r'name="csrf_token" value="[^"]+"', "", p[p.index("<main") : p.index("</main>")]) for p in pages]
+        return [
+            re.sub(r'name="csrf_token" value="[^"]+"', "", p[p.index("<main") : p.index("</main>")])
+            for p in pages
+        ]
 
     before = seen()
 
@@ -148,7 +200,12 @@ def test_a_backup_comes_back_into_an_empty_and_a_full_library(client, post, stoc
     # A damaged one, in any place, changes nothing.
     post("/slips/delete", {"id": stocked[2]})
     now = client.get("/slips").text.count('class="card')
-    for cut in (saved[: len(saved) // 2], saved[:200] + bytes(60) + saved[260:], b"", b"PK\x05\x06" + bytes(18)):
+    for cut in (
+        saved[: len(saved) // 2],
+        saved[:200] + bytes(60) + saved[260:],
+        b"",
+        b"PK\x05\x06" + bytes(18),
+    ):
         answer = restore(cut, "replace")
         assert answer.status_code == 400
         assert "nothing was changed" in answer.json["error"]
@@ -156,7 +213,8 @@ def test_a_backup_comes_back_into_an_empty_and_a_full_library(client, post, stoc
     # Full library, added: all is known. Replaced: as it was, and what was there is kept.
     restore(saved, "add")
     assert "5 were there already" in client.get("/slips").text
-    app.config["MAX_CONTENT_LENGTH"] = 4000  # other files have to be small, a backup may be as large as it is
+    # other files have to be small, a backup may be as large as it is
+    app.config["MAX_CONTENT_LENGTH"] = 4000
     assert post("/take-in", {"file": (io.BytesIO(saved), "b.zip")}, headers=JSON).status_code == 413
     restore(saved, "replace")
     assert seen() == before
@@ -166,7 +224,9 @@ def test_a_backup_comes_back_into_an_empty_and_a_full_library(client, post, stoc
 
     other = create_app(tmp_path / "other").test_client()
     token = re.search(r'csrf-token" content="([^"]+)"', other.get("/slips").text)[1]
-    other.post("/restore", data={"file": (io.BytesIO(saved), "b.zip"), "how": "add", "csrf_token": token})
+    other.post(
+        "/restore", data={"file": (io.BytesIO(saved), "b.zip"), "how": "add", "csrf_token": token}
+    )
     page = other.get("/slips").text
     assert "5 slips and 1 pictures came back" in page
     assert "keep <small>1" in page
@@ -195,6 +255,8 @@ def test_thousands_deleted_together_come_back_together(client, post, app):
     assert "240 slips" in page
     assert "Put all 960 back" in page
     post(re.search(r'action="(/slips/restore\?at=[^"]+)"', page[page.rindex("were deleted") :])[1])
-    assert "1,199 slips" in client.get("/slips").text  # the one that was deleted before stays deleted
+    assert (
+        "1,199 slips" in client.get("/slips").text
+    )  # the one that was deleted before stays deleted
     post("/slips/restore", {"everything": "1"})
     assert "1,200 slips" in client.get("/slips").text

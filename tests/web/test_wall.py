@@ -11,12 +11,21 @@ from zesty_plum.core.recipe import make
 from zesty_plum.store import database, rounds
 
 JSON = {"Accept": "application/json"}
-FOUR = [f"{n}~heron-m2~style={s}" for n, s in (("A", "plain"), ("B", "linen"), ("C", "bunting"), ("D", "ink"))]
+FOUR = [
+    f"{n}~heron-m2~style={s}"
+    for n, s in (("A", "plain"), ("B", "linen"), ("C", "bunting"), ("D", "ink"))
+]
 
 
 def test_a_bracket_stands_around_the_recipe_and_names_what_a_camera_would_use(client):
-    page = client.get("/wall", query_string={"r": "T~heron-m2~style=linen~white_balance=kelvin~kelvin=4000", "bracket": "kelvin",
-                                             "scene": "corner"}).text  # fmt: skip
+    page = client.get(
+        "/wall",
+        query_string={
+            "r": "T~heron-m2~style=linen~white_balance=kelvin~kelvin=4000",
+            "bracket": "kelvin",
+            "scene": "corner",
+        },
+    ).text
     names = re.findall(r"<h2>(Kelvin \d+ K)</h2>", page)
     assert len(names) == 7
     assert names[3] == "Kelvin 4010 K" or "4000" in names[3]
@@ -28,7 +37,11 @@ def test_a_bracket_stands_around_the_recipe_and_names_what_a_camera_would_use(cl
 
 
 def test_a_match_on_another_body_is_hung_up_with_what_remains(client):
-    answer = client.get("/wall/match", query_string={"r": FOUR[2], "to": "dunlin-4", "scene": "corner"}, follow_redirects=True)
+    answer = client.get(
+        "/wall/match",
+        query_string={"r": FOUR[2], "to": "dunlin-4", "scene": "corner"},
+        follow_redirects=True,
+    )
     assert "on Dunlin 4" in answer.text
     assert re.search(r"CIEDE2000 \d+\.\d on average remains", answer.text)
     assert answer.text.count('class="column') == 2
@@ -37,16 +50,24 @@ def test_a_match_on_another_body_is_hung_up_with_what_remains(client):
 
 def test_flat_and_graded_differ_and_bits_are_told(client):
     flat = client.get("/render/table.jpg?style=ledger&width=300").data
-    eight, ten = (client.get(f"/render/table.graded.jpg?style=ledger&width=300&bits={b}").data for b in (8, 10))
+    eight, ten = (
+        client.get(f"/render/table.graded.jpg?style=ledger&width=300&bits={b}").data
+        for b in (8, 10)
+    )
     assert len({flat, eight, ten}) == 3
-    page = client.get("/wall", query_string={"r": ["L~heron-m2~style=ledger", FOUR[2]], "graded": "8"}).text
+    page = client.get(
+        "/wall", query_string={"r": ["L~heron-m2~style=ledger", FOUR[2]], "graded": "8"}
+    ).text
     assert re.search(r"One 8-bit code becomes up to \d", page)
     assert "Firm and full already" in page
     assert client.get("/render/table.graded.jpg?bits=7").status_code == 400
 
 
 def begin(post, **more):
-    answer = post("/blind/begin", {"r": FOUR, "scene": ["corner", "table"], "person": "night shift", "seed": "7"} | more)
+    answer = post(
+        "/blind/begin",
+        {"r": FOUR, "scene": ["corner", "table"], "person": "night shift", "seed": "7"} | more,
+    )
     return int(re.search(r"/blind/(\d+)", answer.headers["Location"])[1])
 
 
@@ -55,11 +76,18 @@ def test_a_round_from_the_first_question_to_a_second_opinion(client, post, app):
     for number in range(5):
         page = client.get(f"/blind/{made}").text
         main = page[page.index("<main") : page.index("</main>")]
-        assert not re.search(r"linen|bunting|style|slip-|[>~][ABCD]<", main)  # nothing tells which it is
-        sides = [client.get(f"/blind/{made}/{number}/{side}.jpg").data for side in ("left", "right")]
+        assert not re.search(
+            r"linen|bunting|style|slip-|[>~][ABCD]<", main
+        )  # nothing tells which it is
+        sides = [
+            client.get(f"/blind/{made}/{number}/{side}.jpg").data for side in ("left", "right")
+        ]
         assert sides[0] != sides[1]
         for _ in range(2):  # pressed twice: one answer
-            post(f"/blind/{made}/answer", {"number": number, "choice": ("left", "right", "neither")[number % 3]})
+            post(
+                f"/blind/{made}/answer",
+                {"number": number, "choice": ("left", "right", "neither")[number % 3]},
+            )
     assert client.get(f"/blind/{made}/9/left.jpg").status_code == 404
     post(f"/blind/{made}/answer", {"choice": "back"})
     with database.connect(app.config["DATABASE"]) as db:
@@ -83,7 +111,9 @@ def test_a_round_from_the_first_question_to_a_second_opinion(client, post, app):
     assert client.get(f"/blind/{made}", follow_redirects=True).status_code == 200
 
 
-@pytest.mark.parametrize("data", [b"", b"{}", b"[]", b'{"format": "zesty-plum-blind", "version": 99}', b"\xff\xfe"])
+@pytest.mark.parametrize(
+    "data", [b"", b"{}", b"[]", b'{"format": "zesty-plum-blind", "version": 99}', b"\xff\xfe"]
+)
 def test_a_file_that_is_no_round_is_refused(post, data):
     answer = post("/blind/bring", {"file": (io.BytesIO(data), "r.json")}, headers=JSON)
     assert answer.status_code == 400
@@ -91,14 +121,29 @@ def test_a_file_that_is_no_round_is_refused(post, data):
 
 
 def test_answers_that_do_not_belong_are_refused_and_nothing_is_kept(post, client, app):
-    good = rounds.Round(1, "", "x", 3, [make("A", HERON.id, {}), make("B", HERON.id, {"colour": 1})], ["corner"], [], False)
+    good = rounds.Round(
+        1,
+        "",
+        "x",
+        3,
+        [make("A", HERON.id, {}), make("B", HERON.id, {"colour": 1})],
+        ["corner"],
+        [],
+        False,
+    )
     data = json.loads(rounds.to_file(good, True))
     for wrong in ([[0, 5, 0, 1]], [[0, 1, 3, 1]], [[0, 1, 0, 0.3]], [["a", 1, 0, 1]]):
         sent = json.dumps(data | {"answers": wrong}).encode()
-        assert post("/blind/bring", {"file": (io.BytesIO(sent), "r.json")}, headers=JSON).status_code == 400
+        assert (
+            post("/blind/bring", {"file": (io.BytesIO(sent), "r.json")}, headers=JSON).status_code
+            == 400
+        )
     assert "None yet." in client.get("/blind").text
 
 
 def test_too_few_recipes_make_no_round(post):
-    assert "needs 2 to" in post("/blind/begin", {"r": FOUR[:1], "scene": "corner"}, headers=JSON).json["error"]
+    assert (
+        "needs 2 to"
+        in post("/blind/begin", {"r": FOUR[:1], "scene": "corner"}, headers=JSON).json["error"]
+    )
     assert post("/blind/begin", {"r": FOUR, "scene": "nowhere"}, headers=JSON).status_code == 404

@@ -22,8 +22,19 @@ def sent(data: bytes, name: str) -> dict:
     return {"file": (io.BytesIO(data), name)}
 
 
-PAGES = ("/bench", "/bench?scene=workshop&style=ink&line=grain&clip=1", "/slips", "/slips/1", "/slips/1/card", "/slips/1/lut",
-         "/bring/1", "/restore", "/wall", "/blind", "/no/such/page")  # fmt: skip
+PAGES = (
+    "/bench",
+    "/bench?scene=workshop&style=ink&line=grain&clip=1",
+    "/slips",
+    "/slips/1",
+    "/slips/1/card",
+    "/slips/1/lut",
+    "/bring/1",
+    "/restore",
+    "/wall",
+    "/blind",
+    "/no/such/page",
+)
 
 
 @pytest.mark.parametrize("url", PAGES)
@@ -39,7 +50,9 @@ def test_every_page_carries_the_policy_and_no_inline_script(client, post, url):
     assert not re.search(r"(src|href|action)=[\"']?(https?:)?//", answer.text)
 
 
-@pytest.mark.parametrize("host", ["evil.example", "evil.example:8760", "192.168.1.4", "127.0.0.1.evil.example", ""])
+@pytest.mark.parametrize(
+    "host", ["evil.example", "evil.example:8760", "192.168.1.4", "127.0.0.1.evil.example", ""]
+)
 def test_other_hosts_are_not_answered(client, host):
     assert client.get("/slips", headers={"Host": host}).status_code == 400
     assert client.get("/slips", headers={"Host": "127.0.0.1:8760"}).status_code == 200
@@ -92,8 +105,14 @@ def test_faults_in_an_address_are_named(client, query, words):
 
 def test_marks_are_where_the_picture_is_clipped(client):
     query = "?exposure=1&white_balance=grey_card&width=400"
-    marks = np.array(Image.open(io.BytesIO(client.get(f"/render/workshop.marks.png{query}").data)).convert("RGBA"))
-    shown = cv2.imdecode(np.frombuffer(client.get(f"/render/workshop.jpg{query}").data, np.uint8), 1)
+    marks = np.array(
+        Image.open(io.BytesIO(client.get(f"/render/workshop.marks.png{query}").data)).convert(
+            "RGBA"
+        )
+    )
+    shown = cv2.imdecode(
+        np.frombuffer(client.get(f"/render/workshop.jpg{query}").data, np.uint8), 1
+    )
     on = marks[..., 3] > 0
     assert 0.005 < on.mean() < 0.5
     assert np.percentile(shown[on].min(-1), 5) > 245
@@ -107,7 +126,11 @@ def test_saving_keeps_versions_and_deleting_can_be_undone(post, client):
     made = {"name": "Tide", "style": "linen", "guard": "1"}
     answer = post("/slips/save", made, headers={"Accept": "application/json"})
     slip = answer.json["slip"]
-    again = post("/slips/save", made | {"slip": slip, "version": 1, "guard": "2"}, headers={"Accept": "application/json"})
+    again = post(
+        "/slips/save",
+        made | {"slip": slip, "version": 1, "guard": "2"},
+        headers={"Accept": "application/json"},
+    )
     assert again.json == {"slip": slip, "version": 2, "to": again.json["to"]}
     page = client.get(f"/slips/{slip}").text
     assert "Guard 1 stop → 2 stops" in page
@@ -118,8 +141,14 @@ def test_saving_keeps_versions_and_deleting_can_be_undone(post, client):
     post(f"/slips/{slip}/rename", {"name": 'Neap <tide> & "so"'})
     post(f"/slips/{slip}/duplicate")
     names = re.findall(r"<h2><a[^>]*>([^<]*)</a></h2>", client.get("/slips").text)
-    assert names == ["Neap &lt;tide&gt; &amp; &#34;so&#34;, variant", "Neap &lt;tide&gt; &amp; &#34;so&#34;"]
-    assert "name" in post("/slips/save", {"name": " "}, headers={"Accept": "application/json"}).json["error"]
+    assert names == [
+        "Neap &lt;tide&gt; &amp; &#34;so&#34;, variant",
+        "Neap &lt;tide&gt; &amp; &#34;so&#34;",
+    ]
+    assert (
+        "name"
+        in post("/slips/save", {"name": " "}, headers={"Accept": "application/json"}).json["error"]
+    )
 
 
 @pytest.mark.parametrize("kind", ["recipe.plum.json", "picture.jpg", "picture.png"])
@@ -135,19 +164,32 @@ def test_what_is_taken_away_can_be_brought_in(client, post, kind):
     }
     away = client.get(f"/take/{kind}", query_string=query)
     assert f'filename="slack-tide.{kind.split(".", 1)[1]}"' in away.headers["Content-Disposition"]
-    here = post("/take-in", sent(away.data, f"x.{kind.rsplit('.', 1)[1]}"), headers={"Accept": "application/json"}).json
+    here = post(
+        "/take-in",
+        sent(away.data, f"x.{kind.rsplit('.', 1)[1]}"),
+        headers={"Accept": "application/json"},
+    ).json
     assert here["scene"] is None
     data = json.loads(re.search(r'id="bench-data">(.*?)</script>', client.get(here["to"]).text)[1])
     at = {d["id"]: d["values"][p] for d, p in zip(data["dials"], data["positions"])}
-    assert (at["style"], at["guard"], at["shift_blue"], at["exposure"]) == ("linen", "2", "-3", "-0.33")
+    assert (at["style"], at["guard"], at["shift_blue"], at["exposure"]) == (
+        "linen",
+        "2",
+        "-3",
+        "-0.33",
+    )
     assert (data["name"], data["note"]) == ("Slack tide", "Overcast.")
 
 
 def test_own_pictures_join_the_row_and_can_be_removed_and_taken_back(client, post):
     photo = np.random.default_rng(1).integers(0, 255, (64, 96, 3), np.uint8)
-    own = post("/take-in", sent(file_of(photo), "pier.png"), headers={"Accept": "application/json"}).json["scene"]
+    own = post(
+        "/take-in", sent(file_of(photo), "pier.png"), headers={"Accept": "application/json"}
+    ).json["scene"]
     assert "pier, approximate" in client.get(f"/bench?scene={own}").text
-    got = cv2.imdecode(np.frombuffer(client.get(f"/take/picture.png?scene={own}").data, np.uint8), 1)[..., ::-1]
+    got = cv2.imdecode(
+        np.frombuffer(client.get(f"/take/picture.png?scene={own}").data, np.uint8), 1
+    )[..., ::-1]
     assert np.abs(got.astype(int) - photo).max() <= 1
     post(f"/pictures/{own}/delete")
     assert f'data-scene="{own}"' not in client.get("/bench").text
@@ -156,7 +198,8 @@ def test_own_pictures_join_the_row_and_can_be_removed_and_taken_back(client, pos
 
 
 @pytest.mark.parametrize(
-    ("data", "name"), [(b"", "a.jpg"), (b"{", "a.json"), (b"\xff\xd8\xff\xe0junk", "a.jpg"), (b"hello", "a.txt")]
+    ("data", "name"),
+    [(b"", "a.jpg"), (b"{", "a.json"), (b"\xff\xd8\xff\xe0junk", "a.jpg"), (b"hello", "a.txt")],
 )
 def test_what_cannot_be_taken_in_is_refused_and_nothing_is_kept(app, post, data, name, tmp_path):
     answer = post("/take-in", sent(data, name), headers={"Accept": "application/json"})
@@ -166,25 +209,52 @@ def test_what_cannot_be_taken_in_is_refused_and_nothing_is_kept(app, post, data,
 
 
 def test_no_row_of_a_list_is_lost_where_one_recipe_is_expected(post, app):
-    """A good row beside a faulty one, and a faulty row alone: the person is told, and nothing is taken in by halves."""
-    good, faulty = ({"format": "zesty-plum-recipe", "version": v, "name": "Row", "body": "heron-m2", "dials": {}} for v in (1, 99))
+    """A good row beside a faulty one, and a faulty row alone: the person is told, and nothing is
+    taken in by halves."""
+    good, faulty = (
+        {
+            "format": "zesty-plum-recipe",
+            "version": v,
+            "name": "Row",
+            "body": "heron-m2",
+            "dials": {},
+        }
+        for v in (1, 99)
+    )
     for rows, words in (([good, faulty], "a list of recipes"), ([faulty], "version")):
-        answer = post("/take-in", sent(json.dumps(rows).encode(), "x.json"), headers={"Accept": "application/json"})
+        answer = post(
+            "/take-in",
+            sent(json.dumps(rows).encode(), "x.json"),
+            headers={"Accept": "application/json"},
+        )
         assert answer.status_code == 400
         assert words in answer.json["error"]
-    assert post("/take-in", sent(json.dumps([good]).encode(), "x.json"), headers={"Accept": "application/json"}).status_code == 200
+    assert (
+        post(
+            "/take-in",
+            sent(json.dumps([good]).encode(), "x.json"),
+            headers={"Accept": "application/json"},
+        ).status_code
+        == 200
+    )
 
 
 def test_the_wall_measures_against_the_standard(client, post):
-    ids = [post("/slips/save", {"name": n, **d}, headers={"Accept": "application/json"}).json["slip"]
-           for n, d in (("A", {}), ("B", {"style": "ink"}), ("C", {}))]  # fmt: skip
-    page = client.get("/wall", query_string={"r": [f"slip-{i}" for i in ids], "scene": "corner", "standard": "0"}).text
+    ids = [
+        post("/slips/save", {"name": n, **d}, headers={"Accept": "application/json"}).json["slip"]
+        for n, d in (("A", {}), ("B", {"style": "ink"}), ("C", {}))
+    ]
+    page = client.get(
+        "/wall", query_string={"r": [f"slip-{i}" for i in ids], "scene": "corner", "standard": "0"}
+    ).text
     figures = [float(x) for x in re.findall(r"data-difference>CIEDE2000 ([\d.]+) mean", page)]
     assert len(figures) == 2
     assert figures[0] > 5
     assert figures[1] == 0
     assert "every dial is the same" in page
-    told = client.get(f"/take/difference.json?scene=corner&a=slip-{ids[0]}&b=x~heron-m2~style=ink").json
+    told = client.get(
+        f"/take/difference.json?scene=corner&a=slip-{ids[0]}&b=x~heron-m2~style=ink"
+    ).json
     assert told["ciede2000"]["mean"] == pytest.approx(figures[0], abs=0.5)
     assert told["dials"] == [{"dial": "Style", "a": "Plain", "b": "Ink"}]
 
@@ -193,8 +263,16 @@ def test_the_description_names_addresses_that_answer(client, post):
     post("/slips/save", {"name": "One"})
     paths = client.get("/openapi.json").json["paths"]
     for path in paths:
-        needed = {"a": "a~heron-m2", "b": "b~heron-m2", "than": "c~heron-m2~colour=2", "line": "shadows", "all": "1"}
-        assert client.get(path.replace("{scene}", "corner"), query_string=needed).status_code == 200, path
+        needed = {
+            "a": "a~heron-m2",
+            "b": "b~heron-m2",
+            "than": "c~heron-m2~colour=2",
+            "line": "shadows",
+            "all": "1",
+        }
+        assert (
+            client.get(path.replace("{scene}", "corner"), query_string=needed).status_code == 200
+        ), path
 
 
 def test_a_picture_file_keeps_the_whole_recipe(client):
@@ -206,29 +284,28 @@ def test_a_picture_file_keeps_the_whole_recipe(client):
 
 @pytest.mark.parametrize("camera", bodies().values(), ids=bodies())
 def test_every_body_can_be_chosen_and_has_its_own_bench(client, camera):
-    """A new slip offers all bodies; each opens with its own dials, and a render of its last dial's end comes back."""
+    """A new slip offers all bodies; each opens with its own dials, and a render of its last dial's
+    end comes back."""
     offered = client.get("/bench").text
     assert f"body={camera.id}" in offered
     page = client.get(f"/bench?body={camera.id}").text
     assert all(f'data-dial="{dial.id}"' in page for dial in camera.dials)
     last = camera.dials[-1]
-    answer = client.get(f"/render/corner.jpg?body={camera.id}&{last.id}={last.values[-1]}&width=120")
+    answer = client.get(
+        f"/render/corner.jpg?body={camera.id}&{last.id}={last.values[-1]}&width=120"
+    )
     assert answer.status_code == 200
     assert answer.mimetype == "image/jpeg"
 
 
 def test_a_bracket_hangs_a_dial_around_where_it_stands(client):
-    page = client.get("/wall?r=x~heron-m2~shadows=1&bracket=shadows&scene=corner&scene=boatyard").text
-    assert [f"Shadows {v}</h2>" in page for v in ("-1", "-1/2", "0", "+1/2", "+1", "+1 1/2", "+2", "+2 1/2")] == [
-        False,
-        True,
-        True,
-        True,
-        True,
-        True,
-        True,
-        True,
-    ]
+    page = client.get(
+        "/wall?r=x~heron-m2~shadows=1&bracket=shadows&scene=corner&scene=boatyard"
+    ).text
+    assert [
+        f"Shadows {v}</h2>" in page
+        for v in ("-1", "-1/2", "0", "+1/2", "+1", "+1 1/2", "+2", "+2 1/2")
+    ] == [False, True, True, True, True, True, True, True]
     assert "more open shadows" in page.lower()
     assert "deeper shadows" in page.lower()
     assert page.count("print-on") == 14
@@ -238,13 +315,18 @@ def test_a_bracket_hangs_a_dial_around_where_it_stands(client):
 
 
 def test_a_clip_is_shown_in_the_code_values_that_it_has(client):
-    """Eight bits of limited range: 220 levels from black to white, and no other grey, in a picture of greys."""
+    """Eight bits of limited range: 220 levels from black to white, and no other grey, in a picture
+    of greys."""
     asked = "/render/corner.jpg?body=heron-m2&style=ink&output=clip_8&range=limited&width=720"
     plain, written = (client.get(asked + more).data for more in ("", "&written=1"))
     assert plain != written
     dials = {"style": "ink", "output": "clip_8", "range": "limited"}
     camera = bodies()["heron-m2"]
-    picture = develop(scenes.load("corner"), camera.interpret(dials), camera.sensor, 300, as_written=True)
+    picture = develop(
+        scenes.load("corner"), camera.interpret(dials), camera.sensor, 300, as_written=True
+    )
     levels = np.unique(np.rint(picture.encoded[..., 0] * 219).astype(int))
-    assert np.abs(picture.encoded[..., 0] * 219 - np.rint(picture.encoded[..., 0] * 219)).max() < 1e-3
+    assert (
+        np.abs(picture.encoded[..., 0] * 219 - np.rint(picture.encoded[..., 0] * 219)).max() < 1e-3
+    )
     assert len(levels) > 150

@@ -1,1 +1,2 @@
-"""The heart: looks, recipes, bodies, scenes, rendering and measuring. Knows no interface, database or clock."""
+"""The heart: looks, recipes, bodies, scenes, rendering and measuring. Knows no interface, database
+or clock."""

@@ -6,7 +6,8 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 THREADS = 2
-SMALL = 200  # rows below which a second thread costs more than it saves: small pictures come many at a time
+# rows below which a second thread costs more than it saves: small pictures come many at a time
+SMALL = 200
 MANY = 8192  # the same for single colours
 pool = ThreadPoolExecutor(2 * THREADS, thread_name_prefix="develop")
 

@@ -9,9 +9,11 @@ Made = TypeVar("Made")
 
 
 class Kept(Generic[Made]):
-    """A store for threads to share. `most` bounds the sum of `cost`, which is one a piece or for instance bytes.
+    """A store for threads to share. `most` bounds the sum of `cost`, which is one a piece or for
+    instance bytes.
 
-    The newest is kept whatever it costs. Costs may grow after something was put in; they are summed at every look.
+    The newest is kept whatever it costs. Costs may grow after something was put in; they are summed
+    at every look.
     """
 
     def __init__(self, most: float, cost: Callable[[Made], float] = lambda _: 1) -> None:

@@ -17,7 +17,10 @@ class Balance(StrEnum):
 
 
 class Metering(StrEnum):
-    """How the exposure is found. `HAND` is a grey card or light meter at the subject, the same for every recipe."""
+    """How the exposure is found.
+
+    `HAND` is a grey card or light meter at the subject, the same for every recipe.
+    """
 
     HAND = "hand"
     FRAME = "frame"
@@ -38,11 +41,14 @@ class Look:
     shift_mired, shift_duv : shift away from neutral, plus is warmer and greener.
     highlights, shadows : strength of the bend above and below mid grey; plus is brighter.
     black_level, knee_point, knee_slope : film-style ends of the curve, see `tone.Film`.
-    saturation : factor on chroma, 0 is neutral. phase : degrees that hues turn. density : 0 to 1, full colours darken.
-    depth_red .. depth_magenta : depth of six hues, plus is deeper. mono_filter : filter before a monochrome style.
+    saturation : factor on chroma, 0 is neutral. phase : degrees that hues turn. density : 0 to 1,
+    full colours darken.
+    depth_red .. depth_magenta : depth of six hues, plus is deeper. mono_filter : filter before a
+    monochrome style.
     clarity : share of local contrast added; minus softens.
     sharpness : share of fine detail added back; minus softens.
-    noise_filter, colour_filter : thresholds for brightness and colour, in multiples of the noise present.
+    noise_filter, colour_filter : thresholds for brightness and colour, in multiples of the noise
+    present.
     grain : RMS at mid grey as a share of full scale; grain_size : share of frame width.
     clip : moving pictures, not stills; bits, limited : how their code values are written.
     """
@@ -85,7 +91,14 @@ class Look:
     @property
     def depth(self) -> tuple[float, ...]:
         """Depth of the six hues, red first, around the circle."""
-        return (self.depth_red, self.depth_yellow, self.depth_green, self.depth_cyan, self.depth_blue, self.depth_magenta)
+        return (
+            self.depth_red,
+            self.depth_yellow,
+            self.depth_green,
+            self.depth_cyan,
+            self.depth_blue,
+            self.depth_magenta,
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,8 +107,8 @@ class Sensor:
 
     base_iso : lowest ISO. headroom : stops from mid grey to clipping without guard.
     electrons : at mid grey and base ISO, per photosite. read_noise : electrons RMS.
-    width : photosites across the frame. second_iso, second_read_noise : the second native ISO, from which on the read noise
-    is lower; 0 if there is none.
+    width : photosites across the frame. second_iso, second_read_noise : the second native ISO, from
+    which on the read noise is lower; 0 if there is none.
     """
 
     base_iso: float
@@ -109,4 +122,8 @@ class Sensor:
 
     def electronics(self, iso: float) -> float:
         """Read noise in electrons at an ISO."""
-        return self.second_read_noise if self.second_iso and iso >= self.second_iso else self.read_noise
+        return (
+            self.second_read_noise
+            if self.second_iso and iso >= self.second_iso
+            else self.read_noise
+        )

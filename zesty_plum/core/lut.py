@@ -1,9 +1,9 @@
 """LUT files: a look baked into a table that other programs apply.
 
-The input is a finished neutral picture in sRGB (`srgb`), taken as our style Plain made it; or a clip in one of our flat
-styles (`ledger`, `sounding`), brought back to the light it was made of; or ACEScct, a published log encoding (Academy
-S-2016-001). Noise, grain, clarity, sharpness and noise reduction need neighbouring pixels and cannot be in a table; the
-file says so.
+The input is a finished neutral picture in sRGB (`srgb`), taken as our style Plain made it; or a
+clip in one of our flat styles (`ledger`, `sounding`), brought back to the light it was made of; or
+ACEScct, a published log encoding (Academy S-2016-001). Noise, grain, clarity, sharpness and noise
+reduction need neighbouring pixels and cannot be in a table; the file says so.
 """
 
 from dataclasses import replace
@@ -37,41 +37,79 @@ AP1_TO_REC2020 = (
 )
 LEAST, MOST = 2, 129
 SIZES = (17, 33, 65)
-OFFSETS = ("-2", "-1.67", "-1.33", "-1", "-0.67", "-0.33", "0", "0.33", "0.67", "1", "1.33", "1.67", "2")  # stops, in thirds
+OFFSETS = (
+    "-2",
+    "-1.67",
+    "-1.33",
+    "-1",
+    "-0.67",
+    "-0.33",
+    "0",
+    "0.33",
+    "0.67",
+    "1",
+    "1.33",
+    "1.67",
+    "2",
+)  # stops, in thirds
 LEFT_OUT = "A table cannot hold grain, noise, noise reduction, clarity or sharpness."
 
 
-def table(recipe: Recipe, size: int = point.FILED, source: str = "srgb", offset: float = 0.0) -> Array:
-    """Return the look as (size, size, size, 3), indexed [red, green, blue]; `source` is a key of `INPUTS`, out comes sRGB.
+def table(
+    recipe: Recipe, size: int = point.FILED, source: str = "srgb", offset: float = 0.0
+) -> Array:
+    """Return the look as (size, size, size, 3), indexed [red, green, blue]; `source` is a key of
+    `INPUTS`, out comes sRGB.
 
-    `offset` stops are added to the exposure: +1 for pictures that were exposed a stop under, as at twice the exposure index.
+    `offset` stops are added to the exposure: +1 for pictures that were exposed a stop under, as at
+    twice the exposure index.
     """
     if source not in INPUTS:
         raise PlumError(f"There is no LUT input '{source}'. The inputs are {', '.join(INPUTS)}.")
     if not LEAST <= size <= MOST:
-        raise PlumError(f"A LUT can have {LEAST} to {MOST} points a side, not {size}. 33 suits most programs.")
+        raise PlumError(
+            f"A LUT can have {LEAST} to {MOST} points a side, not {size}. 33 suits most programs."
+        )
     look = replace(recipe.look, exposure=recipe.look.exposure + offset)
-    # A finished picture has no other light to find than its own, so automatic and grey card leave it as it is.
+    # A finished picture has no other light to find than its own, so automatic and grey card leave
+    # it as it is.
     own = (balance.DAYLIGHT_MIRED, 0.0)
     light = balance.assumed_light(look, own, own)
     white = point.FINISHED_WHITE + look.guard
     if source == "srgb":
         matrix = balance.balance_matrix(light, finished=True)
-        return point.Point(look, style(look.style), white, point.as_tuple(matrix), finished=True).table(size)
+        return point.Point(
+            look, style(look.style), white, point.as_tuple(matrix), finished=True
+        ).table(size)
     steps = np.linspace(0, 1, size, dtype=np.float32)
     grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1).reshape(-1, 3)
-    scene = apply_matrix(acescct_decode(grid), AP1_TO_REC2020) if source == "acescct" else _unflatten(grid, source)
-    # The scene found is neutral already: put it back under the light that counts as its own, then balance as the look does.
-    balanced = balance.balance_matrix(light, False) @ np.linalg.inv(balance.balance_matrix(own, False))
+    scene = (
+        apply_matrix(acescct_decode(grid), AP1_TO_REC2020)
+        if source == "acescct"
+        else _unflatten(grid, source)
+    )
+    # The scene found is neutral already: put it back under the light that counts as its own, then
+    # balance as the look does.
+    balanced = balance.balance_matrix(light, False) @ np.linalg.inv(
+        balance.balance_matrix(own, False)
+    )
     scene = np.maximum(apply_matrix(scene * np.float32(2.0**look.exposure), balanced), 0)
     made = point.Point(look, style(look.style), white, point.as_tuple(np.eye(3)), finished=False)
     clip = np.float32(MID_GREY * 2.0**white)
-    return np.asarray(made.develop(np.minimum(scene, clip)).reshape(size, size, size, 3), np.float32)
+    return np.asarray(
+        made.develop(np.minimum(scene, clip)).reshape(size, size, size, 3), np.float32
+    )
 
 
 @lru_cache(maxsize=2)
 def _flat_scene(source: str, size: int) -> Array:
-    made = point.Point(Look(style=source), style(source), point.FINISHED_WHITE, point.as_tuple(np.eye(3)), finished=False)
+    made = point.Point(
+        Look(style=source),
+        style(source),
+        point.FINISHED_WHITE,
+        point.as_tuple(np.eye(3)),
+        finished=False,
+    )
     steps = np.linspace(0, 1, size, dtype=np.float32)
     grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1).reshape(-1, 3)
     return undo(made, grid)
@@ -83,14 +121,22 @@ def _unflatten(grid: Array, source: str) -> Array:
 
 def acescct_decode(encoded: Array) -> Array:
     """Linear AP1 from ACEScct (Academy S-2016-001)."""
-    return np.asarray(np.where(encoded <= 0.155251141552511, (encoded - 0.0729055341958355) / 10.5402377416545,
-                               np.exp2(encoded * 17.52 - 9.72)), np.float32)  # fmt: skip
+    return np.asarray(
+        np.where(
+            encoded <= 0.155251141552511,
+            (encoded - 0.0729055341958355) / 10.5402377416545,
+            np.exp2(encoded * 17.52 - 9.72),
+        ),
+        np.float32,
+    )
 
 
 def _remarks(recipe: Recipe, source: str, offset: float) -> list[str]:
     body = recipe.camera
     changed: dict[str, Value] = body.changed(recipe.dials)
-    dials = ", ".join(f"{body.dial(k).label} {body.dial(k).choice(v).label}" for k, v in changed.items())
+    dials = ", ".join(
+        f"{body.dial(k).label} {body.dial(k).choice(v).label}" for k, v in changed.items()
+    )
     return [
         f"Recipe: {_line(recipe.name)}",
         f"Body: {body.name}",
@@ -111,21 +157,29 @@ def cube(recipe: Recipe, size: int = point.FILED, source: str = "srgb", offset: 
     """The look as a .cube file: red changes fastest."""
     values = np.clip(table(recipe, size, source, offset), 0, 1).transpose(2, 1, 0, 3).reshape(-1, 3)
     title = _line(recipe.name).replace('"', "'")
-    head = [f'TITLE "{title}"', *(f"# {r}" for r in _remarks(recipe, source, offset)), f"LUT_3D_SIZE {size}"]
+    head = [
+        f'TITLE "{title}"',
+        *(f"# {r}" for r in _remarks(recipe, source, offset)),
+        f"LUT_3D_SIZE {size}",
+    ]
     head += ["DOMAIN_MIN 0.0 0.0 0.0", "DOMAIN_MAX 1.0 1.0 1.0"]
     rows = ("%.6f %.6f %.6f\n" * len(values)) % tuple(values.ravel())
     return "\n".join(head) + "\n" + rows
 
 
 def clf(recipe: Recipe, size: int = point.FILED, source: str = "srgb", offset: float = 0.0) -> str:
-    """The look as a Common LUT Format file (Academy S-2014-006, version 3): blue changes fastest."""
+    """The look as a Common LUT Format file (Academy S-2014-006, version 3): blue changes
+    fastest."""
     values = np.clip(table(recipe, size, source, offset), 0, 1).reshape(-1, 3)
     rows = ("%.6f %.6f %.6f\n" * len(values)) % tuple(values.ravel())
-    remarks = "\n".join(f"  <Description>{escape(r)}</Description>" for r in _remarks(recipe, source, offset))
+    remarks = "\n".join(
+        f"  <Description>{escape(r)}</Description>" for r in _remarks(recipe, source, offset)
+    )
     return (
         '<?xml version="1.0" encoding="UTF-8"?>\n'
         f'<ProcessList id="zesty-plum" name={quoteattr(_line(recipe.name))} compCLFversion="3.0">\n'
         f"{remarks}\n"
         '  <LUT3D id="look" inBitDepth="32f" outBitDepth="32f" interpolation="tetrahedral">\n'
-        f'    <Array dim="{size} {size} {size} 3">\n{rows}    </Array>\n  </LUT3D>\n</ProcessList>\n'
+        f'    <Array dim="{size} {size} {size} 3">\n{rows}    </Array>\n  '
+        "</LUT3D>\n</ProcessList>\n"
     )

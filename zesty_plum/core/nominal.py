@@ -1,6 +1,8 @@
-"""Apertures, times and ISO values as cameras print them: the conventional names of the third-stop series.
+"""Apertures, times and ISO values as cameras print them: the conventional names of the third-stop
+series.
 
-The names are rounded by custom, not by rule (f/3.5 is 2**(11/6) = 3.56, 1/13 s is 2**(-11/3) = 1/12.7): ISO 2720, ISO 12232.
+The names are rounded by custom, not by rule (f/3.5 is 2**(11/6) = 3.56, 1/13 s is 2**(-11/3) =
+1/12.7): ISO 2720, ISO 12232.
 """
 
 import itertools
@@ -8,13 +10,28 @@ import math
 from bisect import bisect
 
 _TEN = (1.0, 1.25, 1.6, 2.0, 2.5, 3.2, 4.0, 5.0, 6.4, 8.0)
-APERTURES = (1.0, 1.1, 1.2, 1.4, 1.6, 1.8, 2.0, 2.2, 2.5, 2.8, 3.2, 3.5, 4.0, 4.5, 5.0, 5.6, 6.3, 7.1, 8.0, 9.0, 10.0, 11.0, 13.0,
-             14.0, 16.0, 18.0, 20.0, 22.0, 25.0, 29.0, 32.0)  # fmt: skip
-ISOS = (*(t * 10 for t in _TEN[7:]), *(t * 100 for t in _TEN), *(t * 1000 for t in _TEN), 10000, 12800, 16000, 20000, 25600, 32000,
-        40000, 51200, 64000, 80000, 102400)  # fmt: skip
-FRACTIONS = (3, 4, 5, 6, 8, 10, 13, 15, 20, 25, 30, 40, 50, 60, 80, 100, 125, 160, 200, 250, 320, 400, 500, 640, 800,
-             *(int(t * 1000) for t in _TEN), *(int(t * 10000) for t in _TEN[:6]))  # fmt: skip
-SECONDS = (0.4, 0.5, 0.6, 0.8, 1.0, 1.3, 1.6, 2.0, 2.5, 3.2, 4.0, 5.0, 6.0, 8.0, 10.0, 13.0, 15.0, 20.0, 25.0, 30.0)
+
+
+def _read(values: str) -> tuple[float, ...]:
+    return tuple(map(float, values.split()))
+
+
+APERTURES = _read(
+    "1 1.1 1.2 1.4 1.6 1.8 2 2.2 2.5 2.8 3.2 3.5 4 4.5 5 5.6 6.3 7.1 8 9 10 11 13 14 16 18 20 22 "
+    "25 29 32"
+)
+ISOS = (
+    *(t * 10 for t in _TEN[7:]),
+    *(t * 100 for t in _TEN),
+    *(t * 1000 for t in _TEN),
+    *_read("10000 12800 16000 20000 25600 32000 40000 51200 64000 80000 102400"),
+)
+FRACTIONS = (
+    *_read("3 4 5 6 8 10 13 15 20 25 30 40 50 60 80 100 125 160 200 250 320 400 500 640 800"),
+    *(t * 1000 for t in _TEN),
+    *(t * 10000 for t in _TEN[:6]),
+)
+SECONDS = _read("0.4 0.5 0.6 0.8 1 1.3 1.6 2 2.5 3.2 4 5 6 8 10 13 15 20 25 30")
 TIMES = (*(1 / f for f in reversed(FRACTIONS)), *SECONDS)
 
 

@@ -1,6 +1,7 @@
 """Many recipes at once: reading what people bring, and writing a zip with a manifest or a table.
 
-Brought can be recipe files, a JSON list of them, our zip or anybody's, cards and pictures that carry a recipe, and plain text.
+Brought can be recipe files, a JSON list of them, our zip or anybody's, cards and pictures that
+carry a recipe, and plain text.
 """
 
 import csv
@@ -59,7 +60,8 @@ def _read(name: str, data: bytes, reading: Reading) -> list[Brought]:
     found = recipes_in(data, name, reading.faults)
     if not found:
         raise PlumError(
-            "No recipe is in it. Recipes come as .plum.json, as our zip, on a card, in a picture of ours, or as a list in text."
+            "No recipe is in it. Recipes come as .plum.json, as our zip, on a card, in a "
+            "picture of ours, or as a list in text."
         )
     return found
 
@@ -83,7 +85,8 @@ def recipes_in(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Br
 
 
 def recipe_in_text(text: str, name: str = "Pasted list") -> Recipe | None:
-    """A recipe code, or a list of settings, for the body that is named in it, or else the one that knows most of its lines."""
+    """A recipe code, or a list of settings, for the body that is named in it, or else the one that
+    knows most of its lines."""
     if holds(text):
         return unpack(text)
     low = text.lower()
@@ -92,9 +95,18 @@ def recipe_in_text(text: str, name: str = "Pasted list") -> Recipe | None:
     read = max(readings, key=lambda r: (len(r.understood), r.camera.id == FIRST))
     if not read.understood:
         return None
-    title = next((m[1].strip() for line in text.splitlines() if (m := re.match(r"(?i)\s*name\s*[:=]\s*(.+)", line))), "")
+    title = next(
+        (
+            m[1].strip()
+            for line in text.splitlines()
+            if (m := re.match(r"(?i)\s*name\s*[:=]\s*(.+)", line))
+        ),
+        "",
+    )
     stem = re.sub(r"\.\w+$", "", name.rsplit("/", 1)[-1])
-    return Recipe(name=(title or stem or "Pasted list")[:120], body=read.camera.id, dials=read.recipe.dials)
+    return Recipe(
+        name=(title or stem or "Pasted list")[:120], body=read.camera.id, dials=read.recipe.dials
+    )
 
 
 def _listed(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Brought]:
@@ -114,7 +126,11 @@ def _listed(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Broug
 def _unzipped(name: str, data: bytes, reading: Reading) -> list[Brought]:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            inside = [i for i in packed.infolist() if not i.is_dir() and not i.filename.startswith(("__MACOSX/", "."))]
+            inside = [
+                i
+                for i in packed.infolist()
+                if not i.is_dir() and not i.filename.startswith(("__MACOSX/", "."))
+            ]
             if len(inside) > MOST_FILES or sum(i.file_size for i in inside) > MOST_UNPACKED:
                 raise PlumError(f"This zip holds more than {MOST_FILES} files or 200 MB. Split it.")
             manifest = _manifest(packed.read(MANIFEST)) if MANIFEST in packed.namelist() else {}
@@ -125,7 +141,9 @@ def _unzipped(name: str, data: bytes, reading: Reading) -> list[Brought]:
     found = []
     for inner, body in contents:
         if body[:2] == b"PK":
-            reading.faults.append((f"{name}: {inner}", "A zip inside a zip is not opened. Unpack it first."))
+            reading.faults.append(
+                (f"{name}: {inner}", "A zip inside a zip is not opened. Unpack it first.")
+            )
             continue
         try:
             for each in _read(inner, body, reading):
@@ -154,7 +172,8 @@ def stem(name: str) -> str:
 
 
 def packed(recipes: list[tuple[Recipe, list[str]]], made_at: str) -> bytes:
-    """A zip of recipe files (recipe, tags) with a manifest; the same recipes give the same bytes."""
+    """A zip of recipe files (recipe, tags) with a manifest; the same recipes give the same
+    bytes."""
     used: set[str] = set()
     out, listed = io.BytesIO(), list[dict[str, Any]]()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as file:
@@ -171,7 +190,14 @@ def packed(recipes: list[tuple[Recipe, list[str]]], made_at: str) -> bytes:
                 name, number = f"{base}-{number}", number + 1
             used.add(name)
             put(f"{name}.plum.json", dumps(recipe))
-            listed.append({"file": f"{name}.plum.json", "name": recipe.name, "body": recipe.body, "tags": tags})
+            listed.append(
+                {
+                    "file": f"{name}.plum.json",
+                    "name": recipe.name,
+                    "body": recipe.body,
+                    "tags": tags,
+                }
+            )
         head = {"format": FORMAT, "version": VERSION, "made_at": made_at, "slips": listed}
         put(MANIFEST, json.dumps(head, ensure_ascii=False, indent=2) + "\n")
         put(TABLE, table(recipes))
@@ -179,14 +205,25 @@ def packed(recipes: list[tuple[Recipe, list[str]]], made_at: str) -> bytes:
 
 
 def table(recipes: list[tuple[Recipe, list[str]]]) -> str:
-    """CSV (RFC 4180) with a row a recipe and a column for every dial of the bodies in it, values as the body prints them."""
+    """CSV (RFC 4180) with a row a recipe and a column for every dial of the bodies in it, values as
+    the body prints them."""
     columns = list(dict.fromkeys(d.id for r, _ in recipes for d in r.camera.dials))
     out = io.StringIO()
     write = csv.writer(out, lineterminator="\r\n")
     write.writerow(["name", "body", "intent", "author", "note", "tags", *columns])
     for recipe, tags in recipes:
-        printed = [recipe.camera.dial(c).choice(recipe.dials[c]).label if c in recipe.dials else "" for c in columns]
-        texts = [recipe.name, recipe.camera.name, str(recipe.intent), recipe.author, recipe.note, ", ".join(tags)]
+        printed = [
+            recipe.camera.dial(c).choice(recipe.dials[c]).label if c in recipe.dials else ""
+            for c in columns
+        ]
+        texts = [
+            recipe.name,
+            recipe.camera.name,
+            str(recipe.intent),
+            recipe.author,
+            recipe.note,
+            ", ".join(tags),
+        ]
         write.writerow([_plain(t) for t in texts] + printed)
     return out.getvalue()
 
@@ -197,7 +234,8 @@ def _plain(text: str) -> str:
 
 
 def written(recipe: Recipe) -> str:
-    """A recipe as a list in plain text: what a person would write down, which `recipe_in_text` reads back."""
+    """A recipe as a list in plain text: what a person would write down, which `recipe_in_text`
+    reads back."""
     camera, turned = recipe.camera, recipe.camera.changed(recipe.dials)
     lines = [
         f"Name: {recipe.name}",

@@ -1,6 +1,8 @@
-"""Elementary functions for compiled loops, quicker than the library's and as exact as pictures need.
+"""Elementary functions for compiled loops, quicker than the library's and as exact as pictures
+need.
 
-Each is fitted when the module loads or refined by a known iteration; the tests hold them against NumPy.
+Each is fitted when the module loads or refined by a known iteration; the tests hold them against
+NumPy.
 """
 
 import math
@@ -19,21 +21,28 @@ F = np.float32
 def bits_of(_: Any, x: Any) -> Any:
     """The bits of a float32 as int32."""
     del x
-    return types.int32(types.float32), lambda context, builder, signature, given: builder.bitcast(given[0], ir.IntType(32))
+    return types.int32(types.float32), lambda context, builder, signature, given: builder.bitcast(
+        given[0], ir.IntType(32)
+    )
 
 
 @intrinsic
 def float_of(_: Any, bits: Any) -> Any:
     """The float32 whose bits are an int32."""
     del bits
-    return types.float32(types.int32), lambda context, builder, signature, given: builder.bitcast(given[0], ir.FloatType())
+    return types.float32(types.int32), lambda context, builder, signature, given: builder.bitcast(
+        given[0], ir.FloatType()
+    )
 
 
 def _fitted() -> tuple[Any, Any]:
-    """log2(1 + t), and atan(t) / t in powers of t^2, for t in 0 to 1 through Chebyshev's points, highest power first."""
+    """log2(1 + t), and atan(t) / t in powers of t^2, for t in 0 to 1 through Chebyshev's points,
+    highest power first."""
     t = 0.5 - 0.5 * np.cos(np.pi * np.arange(400) / 399)
     inside = np.maximum(t, 1e-6)
-    return np.polyfit(t, np.log2(1 + t), 6).astype(np.float32), np.polyfit(inside**2, np.arctan(inside) / inside, 7)
+    return np.polyfit(t, np.log2(1 + t), 6).astype(np.float32), np.polyfit(
+        inside**2, np.arctan(inside) / inside, 7
+    )
 
 
 _LOG2, _ATAN = _fitted()
@@ -41,7 +50,8 @@ _LOG2, _ATAN = _fitted()
 
 @numba.njit(inline="always")
 def log2(x: float) -> float:
-    """log2 of a positive float32, error below 3e-6: the exponent read off the number, a polynomial for the mantissa.
+    """log2 of a positive float32, error below 3e-6: the exponent read off the number, a polynomial
+    for the mantissa.
 
     Without branches, so that the compiler makes vector instructions of it.
     """
@@ -49,12 +59,15 @@ def log2(x: float) -> float:
     exponent = F((bits >> np.int32(23)) - np.int32(127))
     t = float_of((bits & np.int32(0x007FFFFF)) | np.int32(0x3F800000)) - F(1)
     c = _LOG2
-    return exponent + ((((((c[0] * t + c[1]) * t + c[2]) * t + c[3]) * t + c[4]) * t + c[5]) * t + c[6])  # type: ignore[no-any-return]
+    low = ((c[0] * t + c[1]) * t + c[2]) * t + c[3]
+    found: float = exponent + (((low * t + c[4]) * t + c[5]) * t + c[6])
+    return found
 
 
 @numba.njit(inline="always")
 def cube_root(x: float) -> float:
-    """Cube root of x >= 0, relative error below 1e-12: a guess from a third of the exponent, two steps of Halley's method."""
+    """Cube root of x >= 0, relative error below 1e-12: a guess from a third of the exponent, two
+    steps of Halley's method."""
     if x < 1e-30:
         return 0.0
     y = float(float_of(np.int32(bits_of(F(x)) // np.int32(3) + np.int32(709921077))))
@@ -73,7 +86,10 @@ def angle(v: float, u: float) -> float:
         return 0.0
     t = min(a, b) / most
     s, c = t * t, _ATAN
-    r = (((((((c[0] * s + c[1]) * s + c[2]) * s + c[3]) * s + c[4]) * s + c[5]) * s + c[6]) * s + c[7]) * t
+    r = (
+        ((((((c[0] * s + c[1]) * s + c[2]) * s + c[3]) * s + c[4]) * s + c[5]) * s + c[6]) * s
+        + c[7]
+    ) * t
     if b > a:
         r = math.pi / 2 - r
     if u < 0:

@@ -8,7 +8,15 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field, StrictFloat, StrictInt, StrictStr, ValidationError
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    StrictFloat,
+    StrictInt,
+    StrictStr,
+    ValidationError,
+)
 
 from .bodies import Body, Value, bodies, body
 from .errors import PlumError
@@ -39,7 +47,8 @@ INTENT_WORDS = {
 
 @dataclass(frozen=True)
 class Recipe:
-    """A named set of dial values; `dials` holds every dial of the body, `extra` what other programs added."""
+    """A named set of dial values; `dials` holds every dial of the body, `extra` what other programs
+    added."""
 
     name: str
     body: str
@@ -83,7 +92,8 @@ class _File(BaseModel):
     body: StrictStr = Field(description="Id of a camera body.")
     intent: Intent = Intent.FINISHED
     dials: dict[str, StrictInt | StrictFloat | StrictStr] = Field(
-        default_factory=dict, description="Dial ids of the body with their values; left out means as shipped."
+        default_factory=dict,
+        description="Dial ids of the body with their values; left out means as shipped.",
     )
     note: StrictStr = Field(default="", max_length=4000)
     author: StrictStr = Field(default="", max_length=200)
@@ -98,7 +108,10 @@ def schema() -> dict[str, Any]:
             "if": {"properties": {"body": {"const": b.id}}, "required": ["body"]},
             "then": {
                 "properties": {
-                    "dials": {"properties": {d.id: {"enum": list(d.values)} for d in b.dials}, "additionalProperties": False}
+                    "dials": {
+                        "properties": {d.id: {"enum": list(d.values)} for d in b.dials},
+                        "additionalProperties": False,
+                    }
                 }
             },
         }
@@ -113,19 +126,35 @@ def make(name: str, body_id: str, dials: dict[str, Value], **more: Any) -> Recip
 
 
 def from_data(data: Any) -> Recipe:
-    """Check what a file holds and return the recipe; PlumError says what is wrong in one sentence."""
+    """Check what a file holds and return the recipe; PlumError says what is wrong in one
+    sentence."""
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise PlumError(f"This is not a recipe file: it should be a JSON object with format '{FORMAT}'.")
+        raise PlumError(
+            f"This is not a recipe file: it should be a JSON object with format '{FORMAT}'."
+        )
     version = data.get("version")
     if isinstance(version, int) and not isinstance(version, bool) and version > VERSION:
-        raise PlumError(f"This recipe file is of version {version}; this program reads up to version {VERSION}. Update it.")
+        raise PlumError(
+            f"This recipe file is of version {version}; this program reads up to version "
+            f"{VERSION}. Update it."
+        )
     try:
         file = _File.model_validate(data)
     except ValidationError as error:
         first = error.errors()[0]
-        raise PlumError(f"The recipe file has a fault in '{_place(first)}': {first['msg']}.") from error
+        raise PlumError(
+            f"The recipe file has a fault in '{_place(first)}': {first['msg']}."
+        ) from error
     extra = dict(file.model_extra or {})
-    return make(file.name, file.body, file.dials, intent=file.intent, note=file.note, author=file.author, extra=extra)
+    return make(
+        file.name,
+        file.body,
+        file.dials,
+        intent=file.intent,
+        note=file.note,
+        author=file.author,
+        extra=extra,
+    )
 
 
 def _place(error: Any) -> str:
@@ -136,7 +165,9 @@ def _place(error: Any) -> str:
 def loads(text: str | bytes) -> Recipe:
     """Read a recipe file."""
     if len(text) > MOST_BYTES:
-        raise PlumError("This recipe file is over 256 KB; a recipe is a few hundred bytes. Choose another file.")
+        raise PlumError(
+            "This recipe file is over 256 KB; a recipe is a few hundred bytes. Choose another file."
+        )
     try:
         data = json.loads(text)
     except (UnicodeDecodeError, RecursionError, ValueError) as error:

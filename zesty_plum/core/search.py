@@ -1,6 +1,7 @@
 """What a person types to find slips: words, and conditions such as `grain>0 body:heron -ink`.
 
-Reading is forgiving: what is not understood as a condition is searched as words, and a note says so.
+Reading is forgiving: what is not understood as a condition is searched as words, and a note says
+so.
 """
 
 import re
@@ -17,14 +18,16 @@ MOST_LETTERS, MOST_TERMS = 300, 24
 # Kelvin below which a fixed white balance is meant for a kind of light; the groups of our scenes.
 LIGHTS = ((3400, "lamps night"), (4400, "dusk"), (5900, "sun"), (float("inf"), "shade"))
 _TERM = re.compile(
-    r'(?P<no>-?)(?:(?P<field>[^\W\d][\w-]*)(?P<sign>>=|<=|:|=|>|<)(?P<of>"[^"]*"|[^\s"]+)|"(?P<said>[^"]*)"|(?P<word>\S+))'
+    r'(?P<no>-?)(?:(?P<field>[^\W\d][\w-]*)(?P<sign>>=|<=|:|=|>|<)(?P<of>"[^"]*"|[^\s"]+)'
+    r'|"(?P<said>[^"]*)"|(?P<word>\S+))'
 )
 _APART = re.compile(r"(?<=\w)\s*(>=|<=|>|<|=|:)\s+(?=\S)|(?<=\w)\s+(>=|<=|>|<|=)\s*(?=\S)")
 
 
 @dataclass(frozen=True)
 class Term:
-    """One condition: `field` is '' for any text, one of `TEXTS`, or a dial; words have the sign ':'."""
+    """One condition: `field` is '' for any text, one of `TEXTS`, or a dial; words have the sign
+    ':'."""
 
     field: str
     sign: str
@@ -67,38 +70,57 @@ def parse(text: str) -> Query:
             if words_of(said):
                 terms.append(Term("", ":", said, no))
             continue
-        term, note = _condition(found["field"].lower().replace("-", "_"), found["sign"], found["of"].strip('"'), no, known)
+        term, note = _condition(
+            found["field"].lower().replace("-", "_"),
+            found["sign"],
+            found["of"].strip('"'),
+            no,
+            known,
+        )
         notes += [note] if note else []
         if term.sign != ":" or words_of(term.value):
             terms.append(term)
     return Query(tuple(terms), tuple(notes))
 
 
-def _condition(field: str, sign: str, value: str, no: bool, known: dict[str, str]) -> tuple[Term, str]:
+def _condition(
+    field: str, sign: str, value: str, no: bool, known: dict[str, str]
+) -> tuple[Term, str]:
     if field in TEXTS:
         return Term(field, ":", value, no), ""
     starts = [known[n] for n in sorted(known) if n.startswith(field)]
     dial = known.get(field) or (starts[0] if starts else None)
     if dial is None:
         fields = ", ".join(TEXTS)
-        return Term(
-            "", ":", f"{field} {value}", no
-        ), f"No dial is called '{field}', so it was searched as words. Besides dials there are {fields}."
+        return (
+            Term("", ":", f"{field} {value}", no),
+            f"No dial is called '{field}', so it was searched as words. Besides dials there "
+            f"are {fields}.",
+        )
     number = _number(value)
     if number is None:
         if sign not in (":", "="):
-            return Term(dial, ":", value, no), f"'{value}' is no number to be above or below; slips with {field} at it are shown."
+            return Term(
+                dial, ":", value, no
+            ), f"'{value}' is no number to be above or below; slips with {field} at it are shown."
         return Term(dial, ":", value, no), ""
     return Term(dial, "=" if sign == ":" else sign, value, no, number), ""
 
 
 def _number(text: str) -> float | None:
-    text = text.replace("−", "-").replace(",", ".").removeprefix("+").removesuffix("K").removesuffix("k")
+    text = (
+        text.replace("−", "-")
+        .replace(",", ".")
+        .removeprefix("+")
+        .removesuffix("K")
+        .removesuffix("k")
+    )
     return float(text) if re.fullmatch(r"-?\d+(\.\d+)?", text) else None
 
 
 def light_of(recipe: Recipe) -> str:
-    """The light that the white balance is set for, in the words of the scenes' groups; 'any' where the camera finds it."""
+    """The light that the white balance is set for, in the words of the scenes' groups; 'any' where
+    the camera finds it."""
     look = recipe.look
     if look.balance is not Balance.FIXED:
         return "any"
@@ -106,7 +128,8 @@ def light_of(recipe: Recipe) -> str:
 
 
 def texts_of(recipe: Recipe, tags: list[str]) -> dict[str, str]:
-    """What each text field of a slip says, and under `dials` every dial that does not stand as shipped, as printed."""
+    """What each text field of a slip says, and under `dials` every dial that does not stand as
+    shipped, as printed."""
     camera: Body = recipe.camera
     said = {
         "name": recipe.name,
@@ -118,7 +141,8 @@ def texts_of(recipe: Recipe, tags: list[str]) -> dict[str, str]:
         "light": light_of(recipe),
         "tag": " ".join(tags),
         "dials": ", ".join(
-            f"{camera.dial(k).label} {camera.dial(k).choice(v).label}" for k, v in camera.changed(recipe.dials).items()
+            f"{camera.dial(k).label} {camera.dial(k).choice(v).label}"
+            for k, v in camera.changed(recipe.dials).items()
         ),
     }
     return {field: unicodedata.normalize("NFC", text) for field, text in said.items()}

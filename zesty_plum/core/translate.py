@@ -1,8 +1,10 @@
-"""Moving a recipe between bodies: the dial values of another body whose look is nearest, and what remains.
+"""Moving a recipe between bodies: the dial values of another body whose look is nearest, and what
+remains.
 
-Nearness is the mean CIEDE2000 over a fixed set of colours under three lights, through exposure, balance and the point
-stages, plus what the neighbourhood stages differ by, in the same currency. The search walks the dials by coordinate
-descent from several starts; since dials are steps, every value it visits is one that the body can be set to.
+Nearness is the mean CIEDE2000 over a fixed set of colours under three lights, through exposure,
+balance and the point stages, plus what the neighbourhood stages differ by, in the same currency.
+The search walks the dials by coordinate descent from several starts; since dials are steps, every
+value it visits is one that the body can be set to.
 """
 
 from collections.abc import Callable
@@ -24,12 +26,24 @@ from .look import Look, Metering, Sensor
 from .recipe import Recipe
 from .styles import style, styles
 
-LIGHTS = ((1e6 / 5300, 0.60), (1e6 / 7200, 0.15), (1e6 / 2900, 0.25))  # mired and weight: day, shade, lamps
+LIGHTS = (
+    (1e6 / 5300, 0.60),
+    (1e6 / 7200, 0.15),
+    (1e6 / 2900, 0.25),
+)  # mired and weight: day, shade, lamps
 MOST_SWEEPS = 12
 STARTS = 3  # styles that are searched to the end
 # What a difference of one in a neighbourhood field is worth, in units of mean CIEDE2000.
-WORTH = {"sharpness": 1.2, "clarity": 2.0, "grain": 40.0, "noise_filter": 0.25, "colour_filter": 0.10, "guard": 0.6,
-         "iso_least": 0.0, "iso_most": 0.0}  # fmt: skip
+WORTH = {
+    "sharpness": 1.2,
+    "clarity": 2.0,
+    "grain": 40.0,
+    "noise_filter": 0.25,
+    "colour_filter": 0.10,
+    "guard": 0.6,
+    "iso_least": 0.0,
+    "iso_most": 0.0,
+}
 REMAINS = (
     (0.8, "To the eye the same."),
     (2.0, "A small difference, seen side by side."),
@@ -41,18 +55,24 @@ FLAGS = {"clip": 0.5, "bits": 0.1, "limited": 0.3, "metering": 0.5}
 
 @lru_cache(maxsize=1)
 def patches() -> Array:
-    """Scene colours (n, 3), linear Rec.2020 under equal light: greys over ten stops, a hue circle at three strengths and four
-    levels, skins and leaves by typical reflectances."""
+    """Scene colours (n, 3), linear Rec.2020 under equal light: greys over ten stops, a hue circle
+    at three strengths and four levels, skins and leaves by typical reflectances."""
     greys = 0.18 * 2.0 ** np.linspace(-7, 3.2, 24)[:, None] * np.ones(3)
     hue = np.radians(np.arange(0, 360, 24))
     wheel = np.stack([np.cos(hue - k) for k in (0, 2 * np.pi / 3, 4 * np.pi / 3)], -1)
     coloured = [
-        np.clip(level * (1 + strength * wheel), 0.002, None) for level in (0.03, 0.10, 0.28, 0.75) for strength in (0.25, 0.5, 0.8)
+        np.clip(level * (1 + strength * wheel), 0.002, None)
+        for level in (0.03, 0.10, 0.28, 0.75)
+        for strength in (0.25, 0.5, 0.8)
     ]
-    skin = np.array([[0.44, 0.33, 0.26], [0.33, 0.22, 0.16], [0.20, 0.125, 0.085], [0.09, 0.055, 0.04]])
+    skin = np.array(
+        [[0.44, 0.33, 0.26], [0.33, 0.22, 0.16], [0.20, 0.125, 0.085], [0.09, 0.055, 0.04]]
+    )
     leaf = np.array([[0.10, 0.14, 0.05], [0.17, 0.21, 0.07], [0.06, 0.08, 0.04]])
     # Faces and leaves are what people look at: they count several times.
-    return np.concatenate([greys, *coloured, np.repeat(skin, 6, 0), np.repeat(leaf, 3, 0)]).astype(np.float32)
+    return np.concatenate([greys, *coloured, np.repeat(skin, 6, 0), np.repeat(leaf, 3, 0)]).astype(
+        np.float32
+    )
 
 
 @lru_cache(maxsize=8)
@@ -73,7 +93,11 @@ def appearance(look: Look, sensor: Sensor) -> Array:
         rgb = _lit(mired) * np.float32(2.0**look.exposure) @ matrix.T.astype(np.float32)
         clip = np.float32(0.18 * 2.0**white)
         through = Point(look, style(look.style), white, point.as_tuple(matrix), False)
-        made.append(linear_srgb_to_lab(srgb_decode(through.develop(np.clip(rgb, 0, clip))).astype(np.float32)))
+        made.append(
+            linear_srgb_to_lab(
+                srgb_decode(through.develop(np.clip(rgb, 0, clip))).astype(np.float32)
+            )
+        )
     return np.stack(made)
 
 
@@ -97,7 +121,8 @@ def texture_distance(first: Look, second: Look) -> float:
 
 @dataclass(frozen=True)
 class Translation:
-    """The nearest recipe; mean and 95th percentile of CIEDE2000 that remain, the texture that remains, and words."""
+    """The nearest recipe; mean and 95th percentile of CIEDE2000 that remain, the texture that
+    remains, and words."""
 
     recipe: Recipe
     mean: float
@@ -124,8 +149,11 @@ class _Search:
             self.known[key] = appearance(look, self.camera.sensor)
         return colour_distance(self.wanted, self.known[key])[0] + texture_distance(self.goal, look)
 
-    def descend(self, dials: dict[str, Value], fixed: frozenset[str] = frozenset()) -> tuple[float, dict[str, Value]]:
-        """Walk each dial downhill in turn until no single step helps; then steps of two dials that trade off."""
+    def descend(
+        self, dials: dict[str, Value], fixed: frozenset[str] = frozenset()
+    ) -> tuple[float, dict[str, Value]]:
+        """Walk each dial downhill in turn until no single step helps; then steps of two dials that
+        trade off."""
         best = self.cost(dials)
         for _ in range(MOST_SWEEPS):
             before = best
@@ -136,7 +164,9 @@ class _Search:
                 break
         return best, dials
 
-    def _walk(self, dial: Dial, best: float, dials: dict[str, Value]) -> tuple[float, dict[str, Value]]:
+    def _walk(
+        self, dial: Dial, best: float, dials: dict[str, Value]
+    ) -> tuple[float, dict[str, Value]]:
         values = dial.values
         at = dial.position(dials[dial.id])
         if isinstance(values[0], str) or len(values) <= 3:
@@ -156,7 +186,9 @@ class _Search:
                 step //= 2
         return best, dials
 
-    def _best_of(self, dial: Dial, places: range, best: float, dials: dict[str, Value]) -> tuple[float, dict[str, Value]]:
+    def _best_of(
+        self, dial: Dial, places: range, best: float, dials: dict[str, Value]
+    ) -> tuple[float, dict[str, Value]]:
         for place in places:
             candidate = {**dials, dial.id: dial.values[place]}
             cost = self.cost(candidate)
@@ -172,7 +204,9 @@ def _point_look(look: Look) -> Look:
     return replace(look, **{n: getattr(rest, n) for n in names if n != "guard"})
 
 
-def translate(recipe: Recipe, camera: Body, say: Callable[[str], None] = lambda text: None) -> Translation:
+def translate(
+    recipe: Recipe, camera: Body, say: Callable[[str], None] = lambda text: None
+) -> Translation:
     """The nearest recipe on `camera`. Takes a second or three; `say` hears of progress."""
     goal, sensor = recipe.look, recipe.camera.sensor
     search = _Search(goal, sensor, camera)
@@ -183,17 +217,37 @@ def translate(recipe: Recipe, camera: Body, say: Callable[[str], None] = lambda 
     tried = list(dict.fromkeys([*([own] if own in choices else []), *ranked]))[:STARTS]
     starts = [{**start, "style": s} for s in tried] or [start]
     origin = recipe.extra.get("translated_from")
-    if isinstance(origin, dict) and origin.get("body") == camera.id and isinstance(origin.get("dials"), dict):
+    if (
+        isinstance(origin, dict)
+        and origin.get("body") == camera.id
+        and isinstance(origin.get("dials"), dict)
+    ):
         with suppress(PlumError):  # what a file says of its past may be no longer true
             starts.append(camera.complete(origin["dials"]))
-    _, dials = min((search.descend(s, frozenset({"style"})) for s in starts), key=lambda pair: pair[0])
+    _, dials = min(
+        (search.descend(s, frozenset({"style"})) for s in starts), key=lambda pair: pair[0]
+    )
     say("comparing what remains")
     look = camera.interpret(dials)
     mean, p95 = colour_distance(search.wanted, appearance(look, camera.sensor))
     came = {"body": recipe.body, "dials": recipe.camera.changed(recipe.dials)}
-    made = Recipe(recipe.name, camera.id, camera.complete(dials), recipe.intent, recipe.note, recipe.author,
-                  {**recipe.extra, "translated_from": came})  # fmt: skip
-    return Translation(made, mean, p95, texture_distance(goal, look), _words(goal, look, camera, mean), search.tried)
+    made = Recipe(
+        recipe.name,
+        camera.id,
+        camera.complete(dials),
+        recipe.intent,
+        recipe.note,
+        recipe.author,
+        {**recipe.extra, "translated_from": came},
+    )
+    return Translation(
+        made,
+        mean,
+        p95,
+        texture_distance(goal, look),
+        _words(goal, look, camera, mean),
+        search.tried,
+    )
 
 
 def _same_names(recipe: Recipe, camera: Body) -> dict[str, Value]:
@@ -210,7 +264,10 @@ def _words(goal: Look, found: Look, camera: Body, mean: float) -> list[str]:
     """What remains, in sentences."""
     says = [next(words for limit, words in REMAINS if mean < limit)]
     if found.style != goal.style and goal.style not in _offered(camera):
-        says.append(f"{camera.name} has no {styles()[goal.style].name}; {styles()[found.style].name} comes closest.")
+        says.append(
+            f"{camera.name} has no {styles()[goal.style].name}; {styles()[found.style].name} "
+            "comes closest."
+        )
     lacking = (
         ("grain", "no grain of its own"),
         ("clarity", "no clarity"),
@@ -222,9 +279,14 @@ def _words(goal: Look, found: Look, camera: Body, mean: float) -> list[str]:
             says.append(f"{camera.name} has {words}.")
     mired, duv = goal.shift_mired - found.shift_mired, goal.shift_duv - found.shift_duv
     if goal.balance == found.balance and (abs(mired) > 2 or abs(duv) > 0.0012):
-        says.append(f"Its balance stays {abs(mired):.0f} mired {'cooler' if mired > 0 else 'warmer'} than wanted.")
+        says.append(
+            f"Its balance stays {abs(mired):.0f} mired {'cooler' if mired > 0 else 'warmer'} "
+            "than wanted."
+        )
     if goal.balance != found.balance:
-        says.append("It takes white from somewhere else, so the two part ways when the light changes.")
+        says.append(
+            "It takes white from somewhere else, so the two part ways when the light changes."
+        )
     if goal.metering is not Metering.HAND and goal.metering != found.metering:
         says.append("It meters differently: compare exposures before you rely on it.")
     return says

@@ -1,1 +1,2 @@
-"""What is kept: slips with their versions, and a person's own pictures. SQLite, plain SQL, one module a subject."""
+"""What is kept: slips with their versions, and a person's own pictures. SQLite, plain SQL, one
+module a subject."""

@@ -1,4 +1,5 @@
-"""Everything in one file, and back: the database through SQLite's own online backup, the person's pictures, and digests of both.
+"""Everything in one file, and back: the database through SQLite's own online backup, the person's
+pictures, and digests of both.
 
 A file that is damaged, foreign or newer is refused before anything changes.
 """
@@ -45,7 +46,9 @@ def write(db: sqlite3.Connection, pictures: Path, out: BinaryIO, now: str) -> No
         copy = Path(folder) / DATABASE
         with closing(sqlite3.connect(copy)) as target:
             db.backup(target)
-        files = {DATABASE: copy} | {PICTURES + p.name: p for p in sorted(pictures.iterdir()) if p.is_file()}
+        files = {DATABASE: copy} | {
+            PICTURES + p.name: p for p in sorted(pictures.iterdir()) if p.is_file()
+        }
         slips = db.execute("SELECT count(*) FROM slip").fetchone()[0]
         head = {
             "format": FORMAT,
@@ -57,23 +60,31 @@ def write(db: sqlite3.Connection, pictures: Path, out: BinaryIO, now: str) -> No
         with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, allowZip64=True) as packed:
             packed.writestr(MANIFEST, json.dumps(head, indent=2) + "\n")
             for name, path in files.items():
-                packed.write(path, name, zipfile.ZIP_DEFLATED if name == DATABASE else zipfile.ZIP_STORED)
+                packed.write(
+                    path, name, zipfile.ZIP_DEFLATED if name == DATABASE else zipfile.ZIP_STORED
+                )
 
 
 @contextmanager
 def opened(file: BinaryIO) -> Iterator[tuple[Path, dict[str, Path]]]:
-    """A backup unpacked and checked from end to end: its database, brought up to date, and its pictures by name."""
+    """A backup unpacked and checked from end to end: its database, brought up to date, and its
+    pictures by name."""
     with tempfile.TemporaryDirectory(prefix="zesty-plum-") as name:
         folder = Path(name)
         try:
             with zipfile.ZipFile(file) as packed:
                 if sum(i.file_size for i in packed.infolist()) > MOST_UNPACKED:
-                    raise PlumError("This backup unpacks to more than 20 GB. It is not one of ours.")
+                    raise PlumError(
+                        "This backup unpacks to more than 20 GB. It is not one of ours."
+                    )
                 head = json.loads(packed.read(MANIFEST))
                 if head.get("format") != FORMAT or DATABASE not in head["files"]:
                     raise KeyError(FORMAT)
                 if head["version"] > VERSION:
-                    raise PlumError("This backup was made by a newer Zesty Plum. Update the program to put it back.")
+                    raise PlumError(
+                        "This backup was made by a newer Zesty Plum. Update the program to "
+                        "put it back."
+                    )
                 for at, (inside, digest) in enumerate(sorted(head["files"].items())):
                     part = folder / f"part-{at}"
                     with packed.open(inside) as source, part.open("wb") as target:
@@ -82,30 +93,55 @@ def opened(file: BinaryIO) -> Iterator[tuple[Path, dict[str, Path]]]:
                     if _digest(part) != digest:
                         raise zipfile.BadZipFile(inside)
                 files = {n: folder / f"part-{at}" for at, n in enumerate(sorted(head["files"]))}
-        except (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, NotImplementedError, OSError) as error:
-            raise PlumError("This backup is damaged, so nothing was changed. Take an older one, or make it anew.") from error
+        except (
+            zipfile.BadZipFile,
+            zlib.error,
+            EOFError,
+            RuntimeError,
+            NotImplementedError,
+            OSError,
+        ) as error:
+            raise PlumError(
+                "This backup is damaged, so nothing was changed. Take an older one, or make "
+                "it anew."
+            ) from error
         except (KeyError, TypeError, ValueError, AttributeError) as error:
             raise PlumError(
-                "This is not a backup of Zesty Plum, so nothing was changed. A backup is a zip that 'Make a backup' gave."
+                "This is not a backup of Zesty Plum, so nothing was changed. A backup is a "
+                "zip that 'Make a backup' gave."
             ) from error
         database = files.pop(DATABASE)
         with closing(sqlite3.connect(database)) as check:
             if check.execute("PRAGMA integrity_check").fetchone()[0] != "ok":
-                raise PlumError("The database in this backup is damaged, so nothing was changed. Take an older one.")
+                raise PlumError(
+                    "The database in this backup is damaged, so nothing was changed. Take an "
+                    "older one."
+                )
         prepare(database)
         with closing(connect(database)) as fresh:
             shelf.refresh(fresh)
-        yield database, {n.removeprefix(PICTURES): p for n, p in files.items() if "/" not in n.removeprefix(PICTURES)}
+        yield (
+            database,
+            {
+                n.removeprefix(PICTURES): p
+                for n, p in files.items()
+                if "/" not in n.removeprefix(PICTURES)
+            },
+        )
 
 
 def _keep_pictures(found: dict[str, Path], pictures: Path) -> int:
-    missing = {n: p for n, p in found.items() if n.startswith("own-") and not (pictures / n).exists()}
+    missing = {
+        n: p for n, p in found.items() if n.startswith("own-") and not (pictures / n).exists()
+    }
     for name, path in missing.items():
         save(pictures / name, path.read_bytes())
     return len(missing)
 
 
-def replace(db: sqlite3.Connection, pictures: Path, file: BinaryIO, keep: Path, now: str) -> Restored:
+def replace(
+    db: sqlite3.Connection, pictures: Path, file: BinaryIO, keep: Path, now: str
+) -> Restored:
     """Put a backup in the place of all that is there, which is kept as the backup `keep` first.
 
     Pictures that the backup does not know stay as files.
@@ -124,7 +160,8 @@ def replace(db: sqlite3.Connection, pictures: Path, file: BinaryIO, keep: Path, 
 
 
 def add(db: sqlite3.Connection, pictures: Path, file: BinaryIO) -> Restored:
-    """Put the slips and pictures of a backup beside what is there; slips with the same history are not doubled."""
+    """Put the slips and pictures of a backup beside what is there; slips with the same history are
+    not doubled."""
     with opened(file) as (database, found), closing(connect(database)) as source:
         kept = _keep_pictures(found, pictures)
         with transaction(db):
@@ -138,7 +175,8 @@ def add(db: sqlite3.Connection, pictures: Path, file: BinaryIO) -> Restored:
                 many += 1
             for row in source.execute("SELECT * FROM picture").fetchall():
                 db.execute(
-                    "INSERT OR IGNORE INTO picture (id, file_name, title, finished, added_at, deleted_at) "
+                    "INSERT OR IGNORE INTO picture (id, file_name, title, finished, "
+                    "added_at, deleted_at) "
                     "VALUES (:id, :file_name, :title, :finished, :added_at, :deleted_at)",
                     dict(row),
                 )
@@ -150,14 +188,18 @@ def _copy_rounds(db: sqlite3.Connection, source: sqlite3.Connection) -> None:
     """Blind rounds that are not here yet, with their answers."""
     for row in source.execute("SELECT * FROM blind ORDER BY id").fetchall():
         same = (row["made_at"], row["seed"], row["recipes"])
-        if db.execute("SELECT 1 FROM blind WHERE (made_at, seed, recipes) = (?, ?, ?)", same).fetchone():
+        if db.execute(
+            "SELECT 1 FROM blind WHERE (made_at, seed, recipes) = (?, ?, ?)", same
+        ).fetchone():
             continue
         made = db.execute(
             "INSERT INTO blind (made_at, person, seed, recipes, scenes, ended_at, deleted_at) "
             "VALUES (:made_at, :person, :seed, :recipes, :scenes, :ended_at, :deleted_at)",
             dict(row),
         )
-        for answer in source.execute("SELECT * FROM blind_answer WHERE blind = ?", (row["id"],)).fetchall():
+        for answer in source.execute(
+            "SELECT * FROM blind_answer WHERE blind = ?", (row["id"],)
+        ).fetchall():
             db.execute(
                 "INSERT INTO blind_answer (blind, number, left_look, right_look, scene, won) "
                 "VALUES (:blind, :number, :left_look, :right_look, :scene, :won)",
@@ -167,19 +209,27 @@ def _copy_rounds(db: sqlite3.Connection, source: sqlite3.Connection) -> None:
 
 def _history(db: sqlite3.Connection, slip_id: int) -> tuple[str, ...]:
     return tuple(
-        r["recipe"] + r["saved_at"] for r in db.execute("SELECT * FROM version WHERE slip = ? ORDER BY number", (slip_id,))
+        r["recipe"] + r["saved_at"]
+        for r in db.execute("SELECT * FROM version WHERE slip = ? ORDER BY number", (slip_id,))
     )
 
 
-def _copy(db: sqlite3.Connection, source: sqlite3.Connection, slip: sqlite3.Row, ids: dict[int, int]) -> None:
-    """One slip with its versions and tags; `ids` from versions there to versions here, for what was varied from them."""
+def _copy(
+    db: sqlite3.Connection, source: sqlite3.Connection, slip: sqlite3.Row, ids: dict[int, int]
+) -> None:
+    """One slip with its versions and tags; `ids` from versions there to versions here, for what was
+    varied from them."""
     made = db.execute(
         "INSERT INTO slip (name, parent_version, made_at, deleted_at) VALUES (?, ?, ?, ?)",
         (slip["name"], ids.get(slip["parent_version"]), slip["made_at"], slip["deleted_at"]),
     )
-    for version in source.execute("SELECT * FROM version WHERE slip = ? ORDER BY number", (slip["id"],)).fetchall():
+    for version in source.execute(
+        "SELECT * FROM version WHERE slip = ? ORDER BY number", (slip["id"],)
+    ).fetchall():
         values = (made.lastrowid, version["number"], version["recipe"], version["saved_at"])
-        new = db.execute("INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, ?, ?, ?)", values)
+        new = db.execute(
+            "INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, ?, ?, ?)", values
+        )
         ids[version["id"]] = int(new.lastrowid or 0)
     for tag in shelf.tags_of(source, slip["id"]):
         db.execute("INSERT INTO tag (slip, tag) VALUES (?, ?)", (made.lastrowid, tag))

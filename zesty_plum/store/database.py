@@ -39,14 +39,16 @@ def migrations(folder: Path = SCHEMA) -> list[tuple[int, Path]]:
 
 
 def prepare(path: Path, folder: Path = SCHEMA) -> None:
-    """Bring the file to the newest schema; before a change of one that holds data a copy is kept beside it."""
+    """Bring the file to the newest schema; before a change of one that holds data a copy is kept
+    beside it."""
     steps = migrations(folder)
     try:
         with closing(connect(path)) as db:
             now = db.execute("PRAGMA user_version").fetchone()[0]
             if now > steps[-1][0]:
                 raise PlumError(
-                    f"The data in {path.parent} was written by a newer Zesty Plum (schema {now}). Update the program to open it."
+                    f"The data in {path.parent} was written by a newer Zesty Plum (schema "
+                    f"{now}). Update the program to open it."
                 )
             due = [(n, p) for n, p in steps if n > now]
             if not due:
@@ -63,7 +65,10 @@ def prepare(path: Path, folder: Path = SCHEMA) -> None:
                             db.execute(statement)
                         db.execute(f"PRAGMA user_version = {number}")
     except sqlite3.DatabaseError as error:
-        raise PlumError(f"{path} is not a Zesty Plum database, or is damaged ({error}). Choose another data folder.") from error
+        raise PlumError(
+            f"{path} is not a Zesty Plum database, or is damaged ({error}). Choose another "
+            "data folder."
+        ) from error
 
 
 def _statements(script: str) -> Iterator[str]:

@@ -1,4 +1,5 @@
-"""Bringing many recipes in: looked at first, then taken in whole in one transaction, and taken back when that was a mistake."""
+"""Bringing many recipes in: looked at first, then taken in whole in one transaction, and taken back
+when that was a mistake."""
 
 import json
 import sqlite3
@@ -16,7 +17,8 @@ KEPT = 20  # batches that are remembered, so that they can be taken back
 
 @dataclass(frozen=True)
 class Row:
-    """A recipe of a batch; `same` the slips that do just this, `named` the slip of its name, `offered` what is proposed."""
+    """A recipe of a batch; `same` the slips that do just this, `named` the slip of its name,
+    `offered` what is proposed."""
 
     brought: Brought
     same: list[tuple[int, str]]
@@ -26,23 +28,32 @@ class Row:
 
 def stage(db: sqlite3.Connection, found: list[Brought], now: str) -> int:
     """Keep what was read until a person has looked at it; returns the batch's id."""
-    text = json.dumps([{"recipe": to_data(b.recipe), "file": b.file, "tags": b.tags} for b in found], ensure_ascii=False)
+    text = json.dumps(
+        [{"recipe": to_data(b.recipe), "file": b.file, "tags": b.tags} for b in found],
+        ensure_ascii=False,
+    )
     with transaction(db):
         made = db.execute("INSERT INTO intake (made_at, recipes) VALUES (?, ?)", (now, text))
         db.execute("DELETE FROM intake WHERE id <= ?", (int(made.lastrowid or 0) - KEPT,))
     return int(made.lastrowid or 0)
 
 
-def _batch(db: sqlite3.Connection, batch: int) -> tuple[list[Brought], dict[str, list[list[int]]] | None]:
+def _batch(
+    db: sqlite3.Connection, batch: int
+) -> tuple[list[Brought], dict[str, list[list[int]]] | None]:
     row = db.execute("SELECT recipes, done FROM intake WHERE id = ?", (batch,)).fetchone()
     if row is None:
         raise NotFound("What was brought in here is not kept any more. Choose the files again.")
-    found = [Brought(from_data(r["recipe"]), r["file"], tuple(r["tags"])) for r in json.loads(row["recipes"])]
+    found = [
+        Brought(from_data(r["recipe"]), r["file"], tuple(r["tags"]))
+        for r in json.loads(row["recipes"])
+    ]
     return found, json.loads(row["done"]) if row["done"] else None
 
 
 def rows(db: sqlite3.Connection, batch: int) -> list[Row]:
-    """What will happen to each recipe: new, or left out where a slip or an earlier row does just the same."""
+    """What will happen to each recipe: new, or left out where a slip or an earlier row does just
+    the same."""
     found, _ = _batch(db, batch)
     made, seen = list[Row](), dict[str, str]()
     for brought in found:
@@ -59,7 +70,8 @@ def taken(db: sqlite3.Connection, batch: int) -> int:
 
 
 def take(db: sqlite3.Connection, batch: int, choices: list[str], now: str) -> list[int]:
-    """Take a batch in, all of it or nothing: `choices` is new, next (a version of the slip of that name) or skip for each row.
+    """Take a batch in, all of it or nothing: `choices` is new, next (a version of the slip of that
+    name) or skip for each row.
 
     Returns the slips made or changed. A batch that was taken in already is not taken in twice.
     """
@@ -67,7 +79,9 @@ def take(db: sqlite3.Connection, batch: int, choices: list[str], now: str) -> li
     if done is not None:
         return [k for k, _ in done["made"]]
     if len(choices) != len(found) or not set(choices) <= {NEW, NEXT, SKIP}:
-        raise PlumError("Something is missing in this form, so nothing was taken in. Choose the files again.")
+        raise PlumError(
+            "Something is missing in this form, so nothing was taken in. Choose the files again."
+        )
     made: list[list[int]] = []
     with transaction(db):
         for brought, choice in zip(found, choices):
@@ -77,7 +91,12 @@ def take(db: sqlite3.Connection, batch: int, choices: list[str], now: str) -> li
             if onto is None:
                 slip_id, before = slips.add(db, brought.recipe, now), 0
             else:
-                slip_id, before = onto, db.execute("SELECT max(number) FROM version WHERE slip = ?", (onto,)).fetchone()[0]
+                slip_id, before = (
+                    onto,
+                    db.execute(
+                        "SELECT max(number) FROM version WHERE slip = ?", (onto,)
+                    ).fetchone()[0],
+                )
                 slips.append(db, onto, brought.recipe, now)
             made.append([slip_id, before])
             for tag in brought.tags:
@@ -89,7 +108,8 @@ def take(db: sqlite3.Connection, batch: int, choices: list[str], now: str) -> li
 
 
 def take_back(db: sqlite3.Connection, batch: int, now: str) -> int:
-    """Undo: new slips go into the trash; slips that got a version get the one before it again, as their newest."""
+    """Undo: new slips go into the trash; slips that got a version get the one before it again, as
+    their newest."""
     _, done = _batch(db, batch)
     if done is None:
         raise PlumError("Nothing of this was taken in, so there is nothing to take back.")

@@ -39,13 +39,15 @@ class Pictures:
         return f"own-{hashlib.sha256(data).hexdigest()[:16]}"
 
     def add(self, db: sqlite3.Connection, data: bytes, file_name: str, now: str) -> Own:
-        """Take in a picture; one that is there already comes back out of the trash if it was in it."""
+        """Take in a picture; one that is there already comes back out of the trash if it was in
+        it."""
         picture_id = self.id_of(data)
         scene = read(data, file_name, picture_id, LOOKED_AT)
         save(self.folder / picture_id, data)
         with transaction(db):
             db.execute(
-                "INSERT INTO picture (id, file_name, title, finished, added_at) VALUES (?, ?, ?, ?, ?) "
+                "INSERT INTO picture (id, file_name, title, finished, added_at) VALUES (?, "
+                "?, ?, ?, ?) "
                 "ON CONFLICT (id) DO UPDATE SET deleted_at = NULL",
                 (picture_id, file_name, scene.title, scene.finished, now),
             )
@@ -61,7 +63,9 @@ class Pictures:
         """One picture, in the trash or not."""
         row = db.execute("SELECT * FROM picture WHERE id = ?", (picture_id,)).fetchone()
         if row is None:
-            raise NotFound("This picture is not in your data folder any more. Drop it on the Bench again.")
+            raise NotFound(
+                "This picture is not in your data folder any more. Drop it on the Bench again."
+            )
         return Own(row["id"], row["title"], row["file_name"], bool(row["finished"]))
 
     def scene(self, db: sqlite3.Connection, picture_id: str) -> Scene:
@@ -76,14 +80,18 @@ class Pictures:
         own = self.get(db, picture_id)
         path = self.folder / picture_id
         if not path.is_file():
-            raise NotFound(f"The file of '{own.title}' is missing from the data folder. Drop the picture on the Bench again.")
+            raise NotFound(
+                f"The file of '{own.title}' is missing from the data folder. Drop the picture "
+                "on the Bench again."
+            )
         return read(path.read_bytes(), own.file_name, picture_id, longest)
 
     def delete(self, db: sqlite3.Connection, picture_id: str, now: str) -> None:
         """Put a picture into the trash; its file stays, so that it can come back."""
         with transaction(db):
             changed = db.execute(
-                "UPDATE picture SET deleted_at = ? WHERE id = ? AND deleted_at IS NULL", (now, picture_id)
+                "UPDATE picture SET deleted_at = ? WHERE id = ? AND deleted_at IS NULL",
+                (now, picture_id),
             ).rowcount
         if not changed:
             raise NotFound("This picture is not in your list any more.")

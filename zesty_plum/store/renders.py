@@ -1,4 +1,5 @@
-"""Small renders kept on disk, so that a large library shows at once; the least used go when there are too many."""
+"""Small renders kept on disk, so that a large library shows at once; the least used go when there
+are too many."""
 
 import os
 import threading
@@ -10,7 +11,10 @@ SWEPT_TO = 0.8  # of the bound, so that not every new one has to look for an old
 
 
 class Renders:
-    """A folder of files by key. What is lost here is rendered again, so nothing is forced to the disk."""
+    """A folder of files by key.
+
+    What is lost here is rendered again, so nothing is forced to the disk.
+    """
 
     def __init__(self, folder: Path, most: int = MOST_BYTES) -> None:
         self.folder, self.most = folder, most
@@ -40,7 +44,10 @@ class Renders:
                     self._sweep()
 
     def _sweep(self) -> None:
-        files = sorted(((s.st_mtime, s.st_size, f) for f in self.folder.iterdir() for s in (f.stat(),)), reverse=True)
+        files = sorted(
+            ((s.st_mtime, s.st_size, f) for f in self.folder.iterdir() for s in (f.stat(),)),
+            reverse=True,
+        )
         self._bytes = 0
         for _, size, file in files:
             if self._bytes + size <= self.most * SWEPT_TO:

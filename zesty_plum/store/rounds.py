@@ -1,4 +1,5 @@
-"""Blind rounds that are kept: what was shown, what was answered, by whom; and the file by which one is passed on."""
+"""Blind rounds that are kept: what was shown, what was answered, by whom; and the file by which one
+is passed on."""
 
 import json
 import sqlite3
@@ -38,13 +39,23 @@ def _round(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
     answers = db.execute("SELECT * FROM blind_answer WHERE blind = ? ORDER BY number", (row["id"],))
     choices = [Choice(a["left_look"], a["right_look"], a["scene"], a["won"]) for a in answers]
     recipes = [from_data(r) for r in json.loads(row["recipes"])]
-    return Round(row["id"], row["made_at"], row["person"], row["seed"], recipes, json.loads(row["scenes"]), choices,
-                 row["ended_at"] is not None)  # fmt: skip
+    return Round(
+        row["id"],
+        row["made_at"],
+        row["person"],
+        row["seed"],
+        recipes,
+        json.loads(row["scenes"]),
+        choices,
+        row["ended_at"] is not None,
+    )
 
 
 def get(db: sqlite3.Connection, round_id: int) -> Round:
     """A round."""
-    row = db.execute("SELECT * FROM blind WHERE id = ? AND deleted_at IS NULL", (round_id,)).fetchone()
+    row = db.execute(
+        "SELECT * FROM blind WHERE id = ? AND deleted_at IS NULL", (round_id,)
+    ).fetchone()
     if row is None:
         raise NotFound("There is no such blind round. Begin one on the Wall.")
     return _round(db, row)
@@ -52,18 +63,37 @@ def get(db: sqlite3.Connection, round_id: int) -> Round:
 
 def listed(db: sqlite3.Connection) -> list[Round]:
     """All rounds, newest first."""
-    return [_round(db, r) for r in db.execute("SELECT * FROM blind WHERE deleted_at IS NULL ORDER BY id DESC").fetchall()]
+    return [
+        _round(db, r)
+        for r in db.execute(
+            "SELECT * FROM blind WHERE deleted_at IS NULL ORDER BY id DESC"
+        ).fetchall()
+    ]
 
 
 def using(db: sqlite3.Connection, recipe: Recipe) -> list[Round]:
     """The rounds in which a recipe took part, under whatever name."""
-    return [r for r in listed(db) if any((m.body, m.dials) == (recipe.body, recipe.dials) for m in r.recipes)]
+    return [
+        r
+        for r in listed(db)
+        if any((m.body, m.dials) == (recipe.body, recipe.dials) for m in r.recipes)
+    ]
 
 
-def begin(db: sqlite3.Connection, recipes: list[Recipe], scenes: list[str], person: str, seed: int, now: str) -> int:
+def begin(
+    db: sqlite3.Connection,
+    recipes: list[Recipe],
+    scenes: list[str],
+    person: str,
+    seed: int,
+    now: str,
+) -> int:
     """A new round; returns its id."""
     if not FEWEST <= len(recipes) <= MOST:
-        raise PlumError(f"A blind round needs {FEWEST} to {MOST} recipes; {len(recipes)} were chosen. Hang others on the Wall.")
+        raise PlumError(
+            f"A blind round needs {FEWEST} to {MOST} recipes; {len(recipes)} were chosen. "
+            "Hang others on the Wall."
+        )
     if not 1 <= len(scenes) <= MOST_SCENES:
         raise PlumError(f"A blind round needs 1 to {MOST_SCENES} scenes. Choose some on the Wall.")
     person = " ".join(person.split())[:60] or "somebody"
@@ -77,14 +107,18 @@ def begin(db: sqlite3.Connection, recipes: list[Recipe], scenes: list[str], pers
 
 
 def answer(db: sqlite3.Connection, round_id: int, number: int, choice: Choice) -> None:
-    """Keep the answer to a question; one that was answered already, in another window, stays as it is."""
+    """Keep the answer to a question; one that was answered already, in another window, stays as it
+    is."""
     if choice.won not in WON:
         raise PlumError("An answer is left, right or can't tell.")
     with transaction(db):
-        count = db.execute("SELECT count(*) FROM blind_answer WHERE blind = ?", (round_id,)).fetchone()[0]
+        count = db.execute(
+            "SELECT count(*) FROM blind_answer WHERE blind = ?", (round_id,)
+        ).fetchone()[0]
         if count == number < MOST_ANSWERS:
             db.execute(
-                "INSERT INTO blind_answer (blind, number, left_look, right_look, scene, won) VALUES (?, ?, ?, ?, ?, ?)",
+                "INSERT INTO blind_answer (blind, number, left_look, right_look, scene, won) "
+                "VALUES (?, ?, ?, ?, ?, ?)",
                 (round_id, number, choice.left, choice.right, choice.scene, choice.won),
             )
 
@@ -93,7 +127,8 @@ def take_back(db: sqlite3.Connection, round_id: int) -> None:
     """Undo the last answer."""
     with transaction(db):
         db.execute(
-            "DELETE FROM blind_answer WHERE blind = ? AND number = (SELECT max(number) FROM blind_answer WHERE blind = ?)",
+            "DELETE FROM blind_answer WHERE blind = ? AND number = (SELECT max(number) FROM "
+            "blind_answer WHERE blind = ?)",
             (round_id, round_id),
         )
         db.execute("UPDATE blind SET ended_at = NULL WHERE id = ?", (round_id,))
@@ -112,7 +147,8 @@ def delete(db: sqlite3.Connection, round_id: int, now: str | None) -> None:
 
 
 def to_file(a_round: Round, answers: bool) -> str:
-    """A round as a file: to be done by somebody else, or with the answers to be set beside another's."""
+    """A round as a file: to be done by somebody else, or with the answers to be set beside
+    another's."""
     data: dict[str, Any] = {
         "format": FORMAT,
         "version": VERSION,
@@ -126,13 +162,16 @@ def to_file(a_round: Round, answers: bool) -> str:
 
 
 def from_file(db: sqlite3.Connection, data: bytes, now: str) -> int:
-    """Take a round in from its file; PlumError where it is not whole. Scenes have to be shipped ones."""
+    """Take a round in from its file; PlumError where it is not whole. Scenes have to be shipped
+    ones."""
     try:
         said = json.loads(data[: 4 * 2**20])
         if said["format"] != FORMAT:
             raise KeyError
         if said["version"] > VERSION:
-            raise PlumError("This round was made by a newer Zesty Plum. Update the program to open it.")
+            raise PlumError(
+                "This round was made by a newer Zesty Plum. Update the program to open it."
+            )
         recipes = [from_data(r) for r in said["recipes"]]
         scenes = [str(s) for s in said["scenes"]]
         choices = [Choice(int(a), int(b), int(s), float(w)) for a, b, s, w in said["answers"]]
@@ -140,7 +179,10 @@ def from_file(db: sqlite3.Connection, data: bytes, now: str) -> int:
     except (ValueError, KeyError, TypeError, RecursionError) as error:
         raise PlumError("This is not the file of a blind round.") from error
     looks = range(len(recipes))
-    if not all(c.left in looks and c.right in looks and 0 <= c.scene < len(scenes) and c.won in WON for c in choices):
+    if not all(
+        c.left in looks and c.right in looks and 0 <= c.scene < len(scenes) and c.won in WON
+        for c in choices
+    ):
         raise PlumError("The answers in this file do not belong to its recipes. Ask for it again.")
     round_id = begin(db, recipes, scenes, person if choices else "", seed, now)
     for number, choice in enumerate(choices):

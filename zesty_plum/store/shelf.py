@@ -1,4 +1,5 @@
-"""The shelf: finding slips among thousands, and their tags. Every change of a slip writes its place here beside it."""
+"""The shelf: finding slips among thousands, and their tags. Every change of a slip writes its place
+here beside it."""
 
 import hashlib
 import json
@@ -20,7 +21,9 @@ SORTS = {
 }
 TAG_LENGTH = 40
 EVERY = Query(())
-SIGNS = {s: f"number {s} ?" for s in (">", "<", ">=", "<=")} | {"=": "abs(number - ?) < 0.006"}  # thirds have two decimals
+SIGNS = {s: f"number {s} ?" for s in (">", "<", ">=", "<=")} | {
+    "=": "abs(number - ?) < 0.006"
+}  # thirds have two decimals
 
 
 def content(recipe: Recipe) -> str:
@@ -32,28 +35,44 @@ def content(recipe: Recipe) -> str:
 def put(db: sqlite3.Connection, slip_id: int) -> None:
     """Write the place of a slip anew; inside the caller's transaction."""
     row = db.execute(
-        "SELECT slip.name, version.id, version.recipe, version.saved_at FROM slip JOIN version ON version.slip = slip.id "
+        "SELECT slip.name, version.id, version.recipe, version.saved_at FROM slip JOIN "
+        "version ON version.slip = slip.id "
         "WHERE slip.id = ? ORDER BY version.number DESC LIMIT 1",
         (slip_id,),
     ).fetchone()
     recipe = replace(loads(row["recipe"]), name=row["name"])
     called = style(recipe.look.style).name
     db.execute(
-        "INSERT OR REPLACE INTO shelf (slip, version, saved_at, name, body, style, content) VALUES (?, ?, ?, ?, ?, ?, ?)",
-        (slip_id, row["id"], row["saved_at"], recipe.name.casefold(), recipe.camera.name, called, content(recipe)),
+        "INSERT OR REPLACE INTO shelf (slip, version, saved_at, name, body, style, content) "
+        "VALUES (?, ?, ?, ?, ?, ?, ?)",
+        (
+            slip_id,
+            row["id"],
+            row["saved_at"],
+            recipe.name.casefold(),
+            recipe.camera.name,
+            called,
+            content(recipe),
+        ),
     )
     db.execute("DELETE FROM shelf_dial WHERE slip = ?", (slip_id,))
     db.executemany(
         "INSERT INTO shelf_dial (slip, dial, number, words) VALUES (?, ?, ?, ?)",
         [
-            (slip_id, k, None if isinstance(v, str) else float(v), _words(f"{v} {recipe.camera.dial(k).choice(v).label}"))
+            (
+                slip_id,
+                k,
+                None if isinstance(v, str) else float(v),
+                _words(f"{v} {recipe.camera.dial(k).choice(v).label}"),
+            )
             for k, v in recipe.dials.items()
         ],
     )
     texts = texts_of(recipe, tags_of(db, slip_id))
     db.execute("DELETE FROM shelf_text WHERE rowid = ?", (slip_id,))
     db.execute(
-        f"INSERT INTO shelf_text (rowid, {', '.join(texts)}) VALUES (?{', ?' * len(texts)})",  # names are our own
+        # names are our own
+        f"INSERT INTO shelf_text (rowid, {', '.join(texts)}) VALUES (?{', ?' * len(texts)})",
         (slip_id, *(text.casefold() for text in texts.values())),
     )
 
@@ -89,7 +108,10 @@ def _holds(term: Term) -> tuple[str, list[object]]:
     if not _is_text(term):
         words = words_of(term.value.casefold())
         like = " AND ".join("instr(words, ?) > 0" for _ in words)
-        return f"SELECT slip FROM shelf_dial WHERE dial = ? AND {like}", [term.field, *(f" {w}" for w in words)]
+        return f"SELECT slip FROM shelf_dial WHERE dial = ? AND {like}", [
+            term.field,
+            *(f" {w}" for w in words),
+        ]
     return "SELECT rowid FROM shelf_text WHERE shelf_text MATCH ?", [_match(term)]
 
 
@@ -109,18 +131,25 @@ def _where(query: Query, deleted: bool) -> tuple[str, list[object]]:
 def count(db: sqlite3.Connection, query: Query = EVERY, deleted: bool = False) -> int:
     """How many slips the query finds."""
     where, values = _where(query, deleted)
-    found: int = db.execute(f"SELECT count(*) FROM slip CROSS JOIN shelf ON shelf.slip = slip.id WHERE {where}", values).fetchone()[
-        0
-    ]
+    found: int = db.execute(
+        f"SELECT count(*) FROM slip CROSS JOIN shelf ON shelf.slip = slip.id WHERE {where}", values
+    ).fetchone()[0]
     return found
 
 
 def find(
-    db: sqlite3.Connection, query: Query = EVERY, sort: str = "newest", most: int = -1, after: int = 0, deleted: bool = False
+    db: sqlite3.Connection,
+    query: Query = EVERY,
+    sort: str = "newest",
+    most: int = -1,
+    after: int = 0,
+    deleted: bool = False,
 ) -> list[int]:
     """Ids of the slips that the query finds, in order."""
     if sort not in SORTS:
-        raise PlumError(f"Slips are not sorted by '{sort[:20]}'. They can be by {', '.join(SORTS)}.")
+        raise PlumError(
+            f"Slips are not sorted by '{sort[:20]}'. They can be by {', '.join(SORTS)}."
+        )
     where, values = _where(query, deleted)
     rows = db.execute(
         f"SELECT shelf.slip FROM shelf CROSS JOIN slip ON slip.id = shelf.slip WHERE {where} "
@@ -160,13 +189,16 @@ def named(db: sqlite3.Connection, name: str) -> int | None:
 
 def tags_of(db: sqlite3.Connection, slip_id: int) -> list[str]:
     """Tags of a slip."""
-    return [r["tag"] for r in db.execute("SELECT tag FROM tag WHERE slip = ? ORDER BY tag", (slip_id,))]
+    return [
+        r["tag"] for r in db.execute("SELECT tag FROM tag WHERE slip = ? ORDER BY tag", (slip_id,))
+    ]
 
 
 def tags(db: sqlite3.Connection) -> list[tuple[str, int]]:
     """All tags in use, and on how many slips."""
     rows = db.execute(
-        "SELECT tag, count(*) AS many FROM tag JOIN slip ON slip.id = tag.slip WHERE deleted_at IS NULL GROUP BY tag ORDER BY tag"
+        "SELECT tag, count(*) AS many FROM tag JOIN slip ON slip.id = tag.slip WHERE "
+        "deleted_at IS NULL GROUP BY tag ORDER BY tag"
     )
     return [(r["tag"], r["many"]) for r in rows]
 
@@ -175,7 +207,9 @@ def tag(db: sqlite3.Connection, slip_ids: list[int], text: str, off: bool = Fals
     """Put a tag on slips, or take it off; returns the tag as it is kept."""
     kept = " ".join(text.replace(",", " ").split())
     if not words_of(kept) or len(kept) > TAG_LENGTH:
-        raise PlumError(f"A tag is a word or two, at most {TAG_LENGTH} characters. Type one and try again.")
+        raise PlumError(
+            f"A tag is a word or two, at most {TAG_LENGTH} characters. Type one and try again."
+        )
     with transaction(db):
         for slip_id in slip_ids:
             if off:

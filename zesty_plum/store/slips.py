@@ -1,4 +1,5 @@
-"""Slips: named recipes with versions that are never overwritten, and a trash that gives things back."""
+"""Slips: named recipes with versions that are never overwritten, and a trash that gives things
+back."""
 
 import sqlite3
 from dataclasses import dataclass, replace
@@ -26,7 +27,8 @@ class Slip:
 
 
 _LISTED = """
-SELECT slip.id, slip.name, slip.deleted_at, version.number, version.recipe, version.saved_at, origin.slip AS parent,
+SELECT slip.id, slip.name, slip.deleted_at, version.number, version.recipe, version.saved_at,
+       origin.slip AS parent,
        (SELECT count(*) FROM version AS v WHERE v.slip = slip.id) AS versions
 FROM slip
 JOIN version ON version.slip = slip.id
@@ -37,8 +39,16 @@ _NEWEST = " AND version.number = (SELECT max(number) FROM version AS v WHERE v.s
 
 def _slip(row: sqlite3.Row) -> Slip:
     recipe = replace(loads(row["recipe"]), name=row["name"])
-    return Slip(row["id"], row["name"], row["number"], row["versions"], recipe, row["saved_at"], row["deleted_at"] is not None,
-                row["parent"])  # fmt: skip
+    return Slip(
+        row["id"],
+        row["name"],
+        row["number"],
+        row["versions"],
+        recipe,
+        row["saved_at"],
+        row["deleted_at"] is not None,
+        row["parent"],
+    )
 
 
 def _name(name: str) -> str:
@@ -46,7 +56,9 @@ def _name(name: str) -> str:
     if not name:
         raise PlumError("A slip needs a name. Type one and save again.")
     if len(name) > NAME_LENGTH:
-        raise PlumError(f"A name can have {NAME_LENGTH} characters; this one has {len(name)}. Shorten it.")
+        raise PlumError(
+            f"A name can have {NAME_LENGTH} characters; this one has {len(name)}. Shorten it."
+        )
     return name
 
 
@@ -62,7 +74,10 @@ def some(db: sqlite3.Connection, ids: list[int]) -> list[Slip]:
 
 def variants(db: sqlite3.Connection, slip_id: int) -> list[Slip]:
     """What was varied from a slip, oldest first."""
-    query = "SELECT slip.id FROM slip JOIN version ON version.id = parent_version WHERE version.slip = ? AND deleted_at IS NULL"
+    query = (
+        "SELECT slip.id FROM slip JOIN version ON version.id = parent_version WHERE "
+        "version.slip = ? AND deleted_at IS NULL"
+    )
     return some(db, [r["id"] for r in db.execute(f"{query} ORDER BY slip.id", (slip_id,))])
 
 
@@ -71,29 +86,44 @@ def get(db: sqlite3.Connection, slip_id: int, number: int | None = None) -> Slip
     if number is None:
         row = db.execute(f"{_LISTED} WHERE slip.id = ?{_NEWEST}", (slip_id,)).fetchone()
     else:
-        row = db.execute(f"{_LISTED} WHERE slip.id = ? AND version.number = ?", (slip_id, number)).fetchone()
+        row = db.execute(
+            f"{_LISTED} WHERE slip.id = ? AND version.number = ?", (slip_id, number)
+        ).fetchone()
     if row is None:
         what = f"no slip {slip_id}" if number is None else f"no version {number} of slip {slip_id}"
-        raise NotFound(f"There is {what}. It may have been made on another machine; look among your slips.")
+        raise NotFound(
+            f"There is {what}. It may have been made on another machine; look among your slips."
+        )
     return _slip(row)
 
 
 def history(db: sqlite3.Connection, slip_id: int) -> list[Slip]:
     """All versions of a slip, newest first."""
-    return [_slip(r) for r in db.execute(f"{_LISTED} WHERE slip.id = ? ORDER BY version.number DESC", (slip_id,))]
+    return [
+        _slip(r)
+        for r in db.execute(f"{_LISTED} WHERE slip.id = ? ORDER BY version.number DESC", (slip_id,))
+    ]
 
 
-def add(db: sqlite3.Connection, recipe: Recipe, now: str, parent: tuple[int, int] | None = None) -> int:
-    """Id of a new slip at version 1, inside the caller's transaction; `parent` is the (slip, version) it was varied from."""
+def add(
+    db: sqlite3.Connection, recipe: Recipe, now: str, parent: tuple[int, int] | None = None
+) -> int:
+    """Id of a new slip at version 1, inside the caller's transaction; `parent` is the (slip,
+    version) it was varied from."""
     name = _name(recipe.name)
     origin = None
     if parent is not None:
         row = db.execute("SELECT id FROM version WHERE slip = ? AND number = ?", parent).fetchone()
         origin = row["id"] if row else None
-    made = db.execute("INSERT INTO slip (name, parent_version, made_at) VALUES (?, ?, ?)", (name, origin, now))
+    made = db.execute(
+        "INSERT INTO slip (name, parent_version, made_at) VALUES (?, ?, ?)", (name, origin, now)
+    )
     slip_id = int(made.lastrowid or 0)
     text = dumps(replace(recipe, name=name))
-    db.execute("INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, 1, ?, ?)", (slip_id, text, now))
+    db.execute(
+        "INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, 1, ?, ?)",
+        (slip_id, text, now),
+    )
     shelf.put(db, slip_id)
     return slip_id
 
@@ -101,7 +131,9 @@ def add(db: sqlite3.Connection, recipe: Recipe, now: str, parent: tuple[int, int
 def append(db: sqlite3.Connection, slip_id: int, recipe: Recipe, now: str) -> None:
     """A slip's next version, inside the caller's transaction; the slip takes the recipe's name."""
     name = _name(recipe.name)
-    row = db.execute("SELECT max(number) AS newest FROM version WHERE slip = ?", (slip_id,)).fetchone()
+    row = db.execute(
+        "SELECT max(number) AS newest FROM version WHERE slip = ?", (slip_id,)
+    ).fetchone()
     if row["newest"] is None:
         raise NotFound(f"There is no slip {slip_id} to save to. Save it as a new one.")
     text = dumps(replace(recipe, name=name))
@@ -111,7 +143,9 @@ def append(db: sqlite3.Connection, slip_id: int, recipe: Recipe, now: str) -> No
     shelf.put(db, slip_id)
 
 
-def create(db: sqlite3.Connection, recipe: Recipe, now: str, parent: tuple[int, int] | None = None) -> Slip:
+def create(
+    db: sqlite3.Connection, recipe: Recipe, now: str, parent: tuple[int, int] | None = None
+) -> Slip:
     """Write a new slip at version 1; `parent` is the (slip, version) it was varied from."""
     with transaction(db):
         slip_id = add(db, recipe, now, parent)
@@ -141,14 +175,19 @@ def delete(db: sqlite3.Connection, slip_ids: list[int], now: str) -> int:
         query = "UPDATE slip SET deleted_at = ? WHERE id = ? AND deleted_at IS NULL"
         changed = sum(db.execute(query, (now, slip_id)).rowcount for slip_id in slip_ids)
     if slip_ids and not changed:
-        raise NotFound("What should be deleted is not among your slips; it may be in the trash already.")
+        raise NotFound(
+            "What should be deleted is not among your slips; it may be in the trash already."
+        )
     return changed
 
 
 def deleted_at(db: sqlite3.Connection, moment: str = "") -> list[int]:
     """Ids of what lies in the trash; with `moment`, of what was put there together at that time."""
     where, given = ("= ?", (moment,)) if moment else ("IS NOT NULL", ())
-    return [r["id"] for r in db.execute(f"SELECT id FROM slip WHERE deleted_at {where} ORDER BY id", given)]
+    return [
+        r["id"]
+        for r in db.execute(f"SELECT id FROM slip WHERE deleted_at {where} ORDER BY id", given)
+    ]
 
 
 def restore(db: sqlite3.Connection, slip_ids: list[int]) -> list[Slip]:

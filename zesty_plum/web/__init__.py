@@ -1,4 +1,5 @@
-"""The application: one folder a screen, a shared layout, and pictures as pure functions of their address."""
+"""The application: one folder a screen, a shared layout, and pictures as pure functions of their
+address."""
 
 import secrets
 import sqlite3
@@ -38,7 +39,9 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     try:
         data.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        raise PlumError(f"The data folder {data} cannot be made: {error.strerror}. Choose another with --data.") from error
+        raise PlumError(
+            f"The data folder {data} cannot be made: {error.strerror}. Choose another with --data."
+        ) from error
     path = data / "plum.db"
     database.prepare(path)
     with closing(database.connect(path)) as opened:
@@ -71,7 +74,22 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     from .slips import sheet
     from .wall import blind
 
-    for part in (begin, bench, blind, margin, bring, intake, openapi, papers, rendering, slips, sheet, take, views, wall):
+    for part in (
+        begin,
+        bench,
+        blind,
+        margin,
+        bring,
+        intake,
+        openapi,
+        papers,
+        rendering,
+        slips,
+        sheet,
+        take,
+        views,
+        wall,
+    ):
         app.register_blueprint(part.blueprint)
     app.teardown_appcontext(_close)
     app.jinja_env.filters["when"] = lambda stamp: stamp[:16].replace("T", " ")
@@ -124,7 +142,12 @@ def wants_json() -> bool:
 def _say(message: str, code: int) -> Response | tuple[Response, int] | tuple[str, int]:
     if wants_json():
         return jsonify(error=message), code
-    if request.method == "POST" and code in (400, 404) and request.referrer and not isinstance(code, str):
+    if (
+        request.method == "POST"
+        and code in (400, 404)
+        and request.referrer
+        and not isinstance(code, str)
+    ):
         flash(message, "fault")
         return redirect(request.referrer)
     return render_template("error.html", message=message, code=code), code
@@ -137,7 +160,9 @@ def _errors(app: Flask) -> None:
 
     @app.errorhandler(CSRFError)
     def stale(_: CSRFError):  # type: ignore[no-untyped-def]
-        return _say("This page is out of date, so nothing was changed. Reload it and try again.", 400)
+        return _say(
+            "This page is out of date, so nothing was changed. Reload it and try again.", 400
+        )
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException):  # type: ignore[no-untyped-def]
@@ -146,9 +171,15 @@ def _errors(app: Flask) -> None:
             405: "This address does not take that kind of request.",
             413: "This file is over 100 MB. Export it smaller.",
         }
-        return _say(words.get(error.code or 500, error.description or error.name), error.code or 500)
+        return _say(
+            words.get(error.code or 500, error.description or error.name), error.code or 500
+        )
 
     @app.errorhandler(Exception)
     def broken(error: Exception):  # type: ignore[no-untyped-def]
         app.logger.exception("unexpected error", exc_info=error)
-        return _say("Something went wrong on our side; nothing was changed. Try again, and tell us if it stays.", 500)
+        return _say(
+            "Something went wrong on our side; nothing was changed. Try again, and tell us "
+            "if it stays.",
+            500,
+        )

@@ -18,7 +18,10 @@ from ..store import slips
 from . import db, pictures
 
 ENGINE = f"{__version__}-4"  # changes when the same address gives other pixels
-FIRST_BODY, FIRST_SCENE = FIRST, "workshop"  # a scene in which the body as shipped leaves nothing to say
+FIRST_BODY, FIRST_SCENE = (
+    FIRST,
+    "workshop",
+)  # a scene in which the body as shipped leaves nothing to say
 
 
 def dial_value(dial: Dial, text: str) -> Value:
@@ -44,7 +47,9 @@ def recipe_from(args: "MultiDict[str, str]") -> Recipe:
     try:
         intent = Intent(args.get("intent", Intent.FINISHED))
     except ValueError as error:
-        raise PlumError(f"There is no intent '{args.get('intent')}'. It can be {', '.join(Intent)}.") from error
+        raise PlumError(
+            f"There is no intent '{args.get('intent')}'. It can be {', '.join(Intent)}."
+        ) from error
     name = " ".join(args.get("name", "").split())[:120] or "New slip"
     more = {"note": args.get("note", "")[:4000], "author": args.get("author", "")[:200]}
     return make(name, camera.id, dials_from(camera, args), intent=intent, **more)
@@ -62,7 +67,8 @@ def query(args: Mapping[str, str]) -> str:
 
 
 def look_query(recipe: Recipe) -> str:
-    """Body, turned dials and the engine's number: a render's address but for its scene and size, another one when pixels change."""
+    """Body, turned dials and the engine's number: a render's address but for its scene and size,
+    another one when pixels change."""
     return query(dial_args(recipe) | {"v": ENGINE})
 
 
@@ -87,11 +93,14 @@ def from_code(text: str) -> tuple[Recipe, str]:
     pairs = dict(p.split("=", 1) for p in parts[2:] if "=" in p)
     for name in pairs:
         camera.dial(name)
-    return make(parts[0] or "Unnamed", camera.id, dials_from(camera, pairs)), f"{camera.name}, from the Bench"
+    return make(
+        parts[0] or "Unnamed", camera.id, dials_from(camera, pairs)
+    ), f"{camera.name}, from the Bench"
 
 
 def scene_of(scene_id: str, full: bool = False) -> Scene:
-    """A shipped scene or one of the person's own pictures, that one at a size for looking at or in `full`."""
+    """A shipped scene or one of the person's own pictures, that one at a size for looking at or in
+    `full`."""
     if scene_id.startswith("own-"):
         return pictures().full(db(), scene_id) if full else pictures().scene(db(), scene_id)
     return scenes.load(scene_id)
@@ -109,7 +118,10 @@ def spot_from(text: str) -> tuple[float, float]:
     parts = text.split(",")
     if len(parts) == 2 and all(re.fullmatch(r"0(\.\d{1,4})?|1(\.0{1,4})?", p) for p in parts):
         return float(parts[0]), float(parts[1])
-    raise PlumError(f"'{text[:20]}' is no place in the picture. Write two shares of its width and height, as in 0.42,0.3.")
+    raise PlumError(
+        f"'{text[:20]}' is no place in the picture. Write two shares of its width and height, "
+        "as in 0.42,0.3."
+    )
 
 
 def scene_row() -> list[dict[str, str | bool]]:
@@ -129,14 +141,25 @@ def scene_row() -> list[dict[str, str | bool]]:
     for own in pictures().listed(db()):
         line = f"{own.title}, approximate" if own.finished else f"{own.title}, raw"
         row.append(
-            {"id": own.id, "title": own.title, "line": line, "finished": own.finished, "own": True, "story": "", "group": "yours"}
+            {
+                "id": own.id,
+                "title": own.title,
+                "line": line,
+                "finished": own.finished,
+                "own": True,
+                "story": "",
+                "group": "yours",
+            }
         )
     return row
 
 
 def by_light(row: list[dict[str, str | bool]]) -> list[tuple[str, list[dict[str, str | bool]]]]:
     """The row in its groups of light, in order: (name to show, scenes)."""
-    return [(str(name).capitalize(), list(scenes_)) for name, scenes_ in itertools.groupby(row, key=lambda s: s["group"])]
+    return [
+        (str(name).capitalize(), list(scenes_))
+        for name, scenes_ in itertools.groupby(row, key=lambda s: s["group"])
+    ]
 
 
 def scene_line(title: str, kelvin: float) -> str:

@@ -19,7 +19,12 @@ def goal_links() -> list[dict[str, str]]:
     """Title, reason and address of every goal."""
 
     def link(goal: Goal) -> str:
-        asked = {"scene": goal.scene, "name": goal.recipe.name, "intent": str(goal.recipe.intent), "body": goal.recipe.body}
+        asked = {
+            "scene": goal.scene,
+            "name": goal.recipe.name,
+            "intent": str(goal.recipe.intent),
+            "body": goal.recipe.body,
+        }
         return url_for("bench.page") + "?" + query(asked | dial_args(goal.recipe))
 
     return [{"title": g.title, "why": g.why, "url": link(g)} for g in goals()]
@@ -27,11 +32,15 @@ def goal_links() -> list[dict[str, str]]:
 
 @blueprint.post("/begin/list")
 def read_pasted() -> object:
-    """What was understood of a pasted list, what was not and why, and the bench that it leads to."""
+    """What was understood of a pasted list, what was not and why, and the bench that it leads
+    to."""
     text = request.form.get("text", "")[:8000]
     if holds(text):
         recipe = unpack(text)
-        said = {"understood": [f"The code of '{recipe.name}', for {recipe.camera.name}"], "unclear": []}
+        said = {
+            "understood": [f"The code of '{recipe.name}', for {recipe.camera.name}"],
+            "unclear": [],
+        }
         asked = {
             "scene": request.form.get("scene", FIRST_SCENE),
             "body": recipe.body,
@@ -40,8 +49,17 @@ def read_pasted() -> object:
         }
         return _read(said | {"to": url_for("bench.page") + "?" + query(asked | dial_args(recipe))})
     reading = read_list(text, request.form.get("body", FIRST_BODY))
-    asked = {"scene": request.form.get("scene", FIRST_SCENE), "body": reading.camera.id} | dial_args(reading.recipe)
-    return _read({"understood": reading.understood, "unclear": reading.unclear, "to": url_for("bench.page") + "?" + query(asked)})
+    asked = {
+        "scene": request.form.get("scene", FIRST_SCENE),
+        "body": reading.camera.id,
+    } | dial_args(reading.recipe)
+    return _read(
+        {
+            "understood": reading.understood,
+            "unclear": reading.unclear,
+            "to": url_for("bench.page") + "?" + query(asked),
+        }
+    )
 
 
 def _read(said: dict[str, object]) -> object:
@@ -57,8 +75,13 @@ def match() -> Response:
     source, camera = recipe_from(given), body(request.args.get("to", FIRST_BODY))
     found = translate(source, camera)
     flash(
-        f"{camera.name}, nearest to {source.camera.name}: {' '.join(found.words)} CIEDE2000 {found.mean:.1f} on average remains.",
+        f"{camera.name}, nearest to {source.camera.name}: {' '.join(found.words)} CIEDE2000 "
+        f"{found.mean:.1f} on average remains.",
         "note",
     )
-    asked = {"scene": given.get("scene", FIRST_SCENE), "body": camera.id, "intent": str(source.intent)} | dial_args(found.recipe)
+    asked = {
+        "scene": given.get("scene", FIRST_SCENE),
+        "body": camera.id,
+        "intent": str(source.intent),
+    } | dial_args(found.recipe)
     return redirect(url_for("bench.page") + "?" + query(asked))

@@ -21,7 +21,10 @@ def take_in() -> Response:
     faults: list[tuple[str, str]] = []
     found = [] if request.form.get("as") == "picture" else recipes_in(data, file.filename, faults)
     if len(found) + len(faults) > 1:
-        raise PlumError("This file holds a list of recipes. Bring it in on the page of slips, where you see what happens first.")
+        raise PlumError(
+            "This file holds a list of recipes. Bring it in on the page of slips, where you "
+            "see what happens first."
+        )
     if faults:
         raise PlumError(faults[0][1])
     recipe = found[0].recipe if found else None
@@ -44,7 +47,10 @@ def delete_picture(picture_id: str) -> Response:
     """Remove an own picture; it can be taken back."""
     own = pictures().get(db(), picture_id)
     pictures().delete(db(), picture_id, now())
-    flash(f"'{own.title}' was removed.", f"undo:{url_for('intake.restore_picture', picture_id=picture_id)}")
+    flash(
+        f"'{own.title}' was removed.",
+        f"undo:{url_for('intake.restore_picture', picture_id=picture_id)}",
+    )
     return redirect(url_for("bench.page"))
 
 

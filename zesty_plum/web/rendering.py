@@ -29,13 +29,15 @@ blueprint = Blueprint("rendering", __name__)
 KEPT_BYTES = 24 * 2**20
 LEAST, MOST = 48, 3000
 SHELF_WIDTH = 300  # pixels across in the library, whose pictures are kept on disk
-LARGE = 320  # pixels across from which somebody waits for a picture; smaller ones, of strips, let it go first
+# pixels across from which somebody waits for a picture; smaller ones, of strips, let it go first
+LARGE = 320
 _together = threading.Semaphore(3)  # large pictures in work at once, so that memory stays bounded
 
 
 @dataclass(frozen=True)
 class Rendered:
-    """A preview with what is said of it; clipped and crushed places as packed bits, drawn only when asked for."""
+    """A preview with what is said of it; clipped and crushed places as packed bits, drawn only when
+    asked for."""
 
     jpeg: bytes
     size: tuple[int, int]
@@ -54,7 +56,9 @@ class Rendered:
         """As a file: a line of JSON, the JPEG, the places."""
         said = {k: v for k, v in asdict(self).items() if k not in ("jpeg", "places")}
         sizes = [len(self.jpeg), *map(len, self.places)]
-        return json.dumps(said | {"sizes": sizes}).encode() + b"\n" + self.jpeg + b"".join(self.places)
+        return (
+            json.dumps(said | {"sizes": sizes}).encode() + b"\n" + self.jpeg + b"".join(self.places)
+        )
 
     @classmethod
     def from_bytes(cls, data: bytes) -> "Rendered":
@@ -80,7 +84,9 @@ def number(name: str, default: int, low: int, high: int) -> int:
     """A whole number from the address, within limits."""
     text = request.args.get(name, str(default))
     if not text.lstrip("-").isdigit() or len(text) > 12 or not low <= int(text) <= high:
-        raise PlumError(f"'{name}' has to be a whole number from {low} to {high}, not '{text[:20]}'.")
+        raise PlumError(
+            f"'{name}' has to be a whole number from {low} to {high}, not '{text[:20]}'."
+        )
     return int(text)
 
 
@@ -89,7 +95,8 @@ def _packed(flags: np.ndarray) -> bytes:
 
 
 def stripes(rising: np.ndarray, falling: np.ndarray) -> bytes:
-    """Two areas (h, w) as a small transparent PNG: stripes one way in zest, the other way in plum."""
+    """Two areas (h, w) as a small transparent PNG: stripes one way in zest, the other way in
+    plum."""
     y, x = np.mgrid[0 : rising.shape[0], 0 : rising.shape[1]]
     palette = np.zeros(rising.shape, np.uint8)
     palette[rising & ((x + y) % 8 < 5)] = 1
@@ -103,8 +110,8 @@ def stripes(rising: np.ndarray, falling: np.ndarray) -> bytes:
 
 @dataclass(frozen=True)
 class Asked:
-    """What an address asks of a render: `detail` at 100 percent, a `view` of `measure.views`, `written` rounded as the look's
-    file would be, metered at `spot`."""
+    """What an address asks of a render: `detail` at 100 percent, a `view` of `measure.views`,
+    `written` rounded as the look's file would be, metered at `spot`."""
 
     recipe: Recipe
     width: int = 720
@@ -117,7 +124,17 @@ class Asked:
     def key(self, scene_id: str) -> str:
         """The same for the same pixels."""
         look = code(self.recipe).split("~", 1)[1]
-        parts = (ENGINE, scene_id, look, self.width, self.seed, self.detail, self.view, self.written, self.spot)
+        parts = (
+            ENGINE,
+            scene_id,
+            look,
+            self.width,
+            self.seed,
+            self.detail,
+            self.view,
+            self.written,
+            self.spot,
+        )
         return hashlib.sha256("|".join(map(str, parts)).encode()).hexdigest()[:32]
 
 
@@ -127,9 +144,19 @@ def asked() -> Asked:
     recipe = from_code(args["code"])[0] if "code" in args else recipe_from(args)
     view = args.get("view", "")
     if view not in views.VIEWS:
-        raise PlumError(f"There is no view '{view[:20]}'. It can be {', '.join(v for v in views.VIEWS if v)}.")
+        raise PlumError(
+            f"There is no view '{view[:20]}'. It can be {', '.join(v for v in views.VIEWS if v)}."
+        )
     width, seed = number("width", 720, LEAST, MOST), number("seed", 1, 0, 2**31)
-    return Asked(recipe, width, seed, args.get("detail") == "1", view, args.get("written") == "1", args.get("spot", ""))
+    return Asked(
+        recipe,
+        width,
+        seed,
+        args.get("detail") == "1",
+        view,
+        args.get("written") == "1",
+        args.get("spot", ""),
+    )
 
 
 def render(scene_id: str, ask: Asked) -> tuple[str, Rendered]:
@@ -142,7 +169,11 @@ def render(scene_id: str, ask: Asked) -> tuple[str, Rendered]:
         turns.wait()
     with turns.picture(ask.width >= LARGE), _together:
         begun = time.perf_counter()
-        scene, look, sensor = scene_asked({"spot": ask.spot}, scene_id), ask.recipe.look, ask.recipe.camera.sensor
+        scene, look, sensor = (
+            scene_asked({"spot": ask.spot}, scene_id),
+            ask.recipe.look,
+            ask.recipe.camera.sensor,
+        )
         picture = develop(scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written)
         made = Rendered(
             preview(views.seen(picture.pixels, ask.view)),
@@ -190,6 +221,9 @@ def marks(scene_id: str) -> Response:
     """Where that preview is clipped or crushed."""
     key, made = render(scene_id, replace(asked(), view=""))
     clipped, crushed = (
-        np.unpackbits(np.frombuffer(p, np.uint8), count=np.prod(made.size)).reshape(made.size).view(bool) for p in made.places
+        np.unpackbits(np.frombuffer(p, np.uint8), count=np.prod(made.size))
+        .reshape(made.size)
+        .view(bool)
+        for p in made.places
     )
     return answer(f"{key}m", stripes(clipped, crushed), "image/png").make_conditional(request)

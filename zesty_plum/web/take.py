@@ -18,7 +18,13 @@ from . import address
 from .rendering import number
 
 blueprint = Blueprint("take", __name__, url_prefix="/take")
-COMPANIONS = ("painters", "table", "boatyard", "beach", "workshop")  # scenes that go onto a card beside the telling one
+COMPANIONS = (
+    "painters",
+    "table",
+    "boatyard",
+    "beach",
+    "workshop",
+)  # scenes that go onto a card beside the telling one
 CARD_WIDTH, BESIDE_WIDTH = 1080, 560
 _one_at_a_time = threading.Lock()  # a picture of 60 megapixels takes a few GB while it is developed
 
@@ -38,7 +44,9 @@ def attached(name: str, body: bytes | str, kind: str) -> Response:
     response = Response(body, mimetype=kind)
     plain = name.encode("ascii", "ignore").decode().lstrip("-.") or "recipe"
     plain = plain if "." in plain else f"recipe.{plain}"
-    response.headers["Content-Disposition"] = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
+    response.headers["Content-Disposition"] = (
+        f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
+    )
     return response
 
 
@@ -60,8 +68,13 @@ def lut_file(kind: str) -> Response:
     size = number("size", 33, lut.LEAST, 65)
     offset = request.args.get("offset", "0")
     if offset not in lut.OFFSETS:
-        raise PlumError(f"The exposure offset of a LUT can be {', '.join(lut.OFFSETS)} stops, not '{offset[:20]}'.")
-    text = (lut.cube if kind == "cube" else lut.clf)(recipe, size, request.args.get("input", "srgb"), float(offset))
+        raise PlumError(
+            f"The exposure offset of a LUT can be {', '.join(lut.OFFSETS)} stops, not "
+            f"'{offset[:20]}'."
+        )
+    text = (lut.cube if kind == "cube" else lut.clf)(
+        recipe, size, request.args.get("input", "srgb"), float(offset)
+    )
     return _file(recipe, f".{kind}", text, "text/plain" if kind == "cube" else "application/xml")
 
 
@@ -72,7 +85,9 @@ def picture_file(kind: str) -> Response:
     types = {"jpg": "image/jpeg", "png": "image/png", "tif": "image/tiff"}
     with _one_at_a_time:
         scene = address.scene_asked(request.args, full=True)
-        picture = develop(scene, recipe.look, recipe.camera.sensor, scene.size[0], number("seed", 1, 0, 2**31))
+        picture = develop(
+            scene, recipe.look, recipe.camera.sensor, scene.size[0], number("seed", 1, 0, 2**31)
+        )
         body = encode(picture, recipe, f".{kind}", number("bits", 8, 8, 16))
     return _file(recipe, f".{kind}", body, types[kind])
 
@@ -86,7 +101,8 @@ def text_file() -> Response:
 
 @blueprint.get("/card.<any(png, jpg):kind>")
 def card_file(kind: str) -> Response:
-    """The card: renders of `scene` and of those in `with`, dials, note, code, and the recipe inside the file."""
+    """The card: renders of `scene` and of those in `with`, dials, note, code, and the recipe inside
+    the file."""
     recipe, args = address.recipe_from(request.args), request.args
     first = args.get("scene", address.FIRST_SCENE)
     beside = [s for s in args.getlist("with") or companions(first) if s != "none"][:2]
@@ -95,7 +111,12 @@ def card_file(kind: str) -> Response:
         asked = [(first, CARD_WIDTH), *((s, BESIDE_WIDTH) for s in beside)]
         renders = [develop(address.scene_of(s), look, sensor, width).pixels for s, width in asked]
         made = card.draw(recipe, renders, args.get("shape", "portrait"), number("n", 1, 1, 10**6))
-    response = _file(recipe, f".{kind}", file_of(made, recipe, f".{kind}"), {"png": "image/png", "jpg": "image/jpeg"}[kind])
+    response = _file(
+        recipe,
+        f".{kind}",
+        file_of(made, recipe, f".{kind}"),
+        {"png": "image/png", "jpg": "image/jpeg"}[kind],
+    )
     if args.get("show") == "1":
         response.headers["Content-Disposition"] = "inline"
     return response

@@ -1,4 +1,5 @@
-"""Who goes first: a picture that somebody waits for before figures that can wait, and the newest question before older ones."""
+"""Who goes first: a picture that somebody waits for before figures that can wait, and the newest
+question before older ones."""
 
 import threading
 from collections import OrderedDict
@@ -43,8 +44,9 @@ class Turns:
             self._free.wait_for(lambda: self._large == 0, LONGEST_WAIT)
 
     def asked(self, ask: str) -> Callable[[], None]:
-        """Note a question 'window.number'; returns what its work calls between steps: it waits for pictures, and raises
-        Superseded when the window has asked anew. Questions without a number only wait."""
+        """Note a question 'window.number'; returns what its work calls between steps: it waits for
+        pictures, and raises Superseded when the window has asked anew. Questions without a number
+        only wait."""
         window, _, number = ask.partition(".")
         mine = int(number) if number.isdigit() and len(number) < 16 else None
         if mine is not None:

@@ -1,4 +1,5 @@
-"""Other pictures of a rendered scene: zebra stripes at a level, and a map of how far two recipes are apart."""
+"""Other pictures of a rendered scene: zebra stripes at a level, and a map of how far two recipes
+are apart."""
 
 import io
 from dataclasses import replace
@@ -35,7 +36,9 @@ def zebra_stripes(scene_id: str) -> Response:
     level = number("level", 95, LEAST_ZEBRA, MOST_ZEBRA)
     key, made = render(scene_id, replace(asked(), view=""))
     bright = zebra(_decoded(made.jpeg), level)
-    return answer(f"{key}z{level}", stripes(bright, np.zeros_like(bright)), "image/png").make_conditional(request)
+    return answer(
+        f"{key}z{level}", stripes(bright, np.zeros_like(bright)), "image/png"
+    ).make_conditional(request)
 
 
 @blueprint.get("/render/<scene_id>.graded.jpg")
@@ -52,12 +55,15 @@ def graded_picture(scene_id: str) -> Response:
 
 @blueprint.get("/render/<scene_id>.apart.png")
 def apart(scene_id: str) -> Response:
-    """CIEDE2000 between the recipe and the one that `than` names, as a map; mean and 95th percentile in the headers."""
+    """CIEDE2000 between the recipe and the one that `than` names, as a map; mean and 95th
+    percentile in the headers."""
     ask = asked()
     ask = replace(ask, width=min(ask.width, MAP_WIDTH), detail=False, view="")
     other, _ = from_code(request.args.get("than", ""))
     # Noise and grain are the same in both, so that only the looks differ.
-    (key, one), (other_key, two) = (render(scene_id, replace(ask, recipe=r)) for r in (ask.recipe, other))
+    (key, one), (other_key, two) = (
+        render(scene_id, replace(ask, recipe=r)) for r in (ask.recipe, other)
+    )
     labs = [encoded_to_lab(_decoded(made.jpeg).astype(np.float32) / 255) for made in (one, two)]
     differs = ciede2000(*labs)
     out = io.BytesIO()

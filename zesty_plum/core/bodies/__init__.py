@@ -1,7 +1,8 @@
 """Bodies: camera models as data, and what their dials mean.
 
-A body is one TOML file beside this one. `Body.interpret` turns the values of its dials into a look. What a dial is for and
-what can be undone later is the same on every body that has it, and stands in `texts/dials.toml`; a body may say it anew.
+A body is one TOML file beside this one. `Body.interpret` turns the values of its dials into a look.
+What a dial is for and what can be undone later is the same on every body that has it, and stands in
+`texts/dials.toml`; a body may say it anew.
 """
 
 import tomllib
@@ -24,7 +25,8 @@ _AT_REST = Look()
 
 @dataclass(frozen=True)
 class Need:
-    """When something counts: another dial stands at one of `only`, at none of `never`, at `least` or above."""
+    """When something counts: another dial stands at one of `only`, at none of `never`, at `least`
+    or above."""
 
     dial: str
     why: str
@@ -44,7 +46,8 @@ class Need:
 
 @dataclass(frozen=True)
 class Choice:
-    """One place of a dial: its value in files, how the body prints it, what it sets or adds in a look, and when it can."""
+    """One place of a dial: its value in files, how the body prints it, what it sets or adds in a
+    look, and when it can."""
 
     value: Value
     label: str
@@ -81,7 +84,8 @@ class Dial:
             if _same(choice.value, value):
                 return k
         raise PlumError(
-            f"{self.label} ('{self.id}') cannot stand at {value!r}. It can take {self.spelled()}{self._nearest(value)}."
+            f"{self.label} ('{self.id}') cannot stand at {value!r}. It can take "
+            f"{self.spelled()}{self._nearest(value)}."
         )
 
     @cached_property
@@ -102,7 +106,11 @@ class Dial:
     def _nearest(self, value: Any) -> str:
         """The places next to a number, where there are too many to list."""
         numbers = [v for v in self.values if not isinstance(v, str)]
-        if len(numbers) <= MOST_SPELLED or isinstance(value, str | bool) or not isinstance(value, int | float):
+        if (
+            len(numbers) <= MOST_SPELLED
+            or isinstance(value, str | bool)
+            or not isinstance(value, int | float)
+        ):
             return ""
         if not numbers[0] < value < numbers[-1]:
             return ""
@@ -134,13 +142,19 @@ class Body:
         for dial in self.dials:
             if dial.id == dial_id:
                 return dial
-        raise PlumError(f"{self.name} has no dial '{dial_id}'. Its dials are {', '.join(d.id for d in self.dials)}.")
+        raise PlumError(
+            f"{self.name} has no dial '{dial_id}'. Its dials are "
+            f"{', '.join(d.id for d in self.dials)}."
+        )
 
     def complete(self, dials: Mapping[str, Value]) -> dict[str, Value]:
-        """All dials in order: those given, checked and put in the body's own spelling, the others as shipped."""
+        """All dials in order: those given, checked and put in the body's own spelling, the others
+        as shipped."""
         for name in dials:
             self.dial(name)
-        return {d.id: d.choice(dials[d.id]).value if d.id in dials else d.default for d in self.dials}
+        return {
+            d.id: d.choice(dials[d.id]).value if d.id in dials else d.default for d in self.dials
+        }
 
     def changed(self, dials: Mapping[str, Value]) -> dict[str, Value]:
         """Only the dials that do not stand as shipped."""
@@ -177,7 +191,11 @@ def _number_label(value: float, unit: str, thirds: bool) -> str:
     sign = "-" if value < 0 else "+" if value > 0 and unit != "stops" else ""
     size = abs(value)
     whole, part = int(size + 0.01), size - int(size + 0.01)
-    fraction = {0: "", 1: "1/3", 2: "2/3"}[round(part * 3)] if thirds else {0: "", 1: "1/2"}[round(part * 2)]
+    fraction = (
+        {0: "", 1: "1/3", 2: "2/3"}[round(part * 3)]
+        if thirds
+        else {0: "", 1: "1/2"}[round(part * 2)]
+    )
     number = " ".join(p for p in (str(whole) if whole or not fraction else "", fraction) if p)
     return f"{sign}{number}" if unit != "stops" else f"{number} {'stop' if size == 1 else 'stops'}"
 
@@ -203,13 +221,22 @@ def _mireds(data: dict[str, Any]) -> tuple[Choice, ...]:
     made = []
     for mired in range(start, stop - 1, step):
         kelvin = round(1e6 / mired, -1)
-        made.append(Choice(int(kelvin), f"{kelvin:.0f} K", sets={data["sets"]: float(mired), **data.get("also", {})}))
+        made.append(
+            Choice(
+                int(kelvin),
+                f"{kelvin:.0f} K",
+                sets={data["sets"]: float(mired), **data.get("also", {})},
+            )
+        )
     return tuple(made)
 
 
 def _needs(data: Any) -> tuple[Need, ...]:
     rows = [data] if isinstance(data, dict) else data or []
-    return tuple(Need(r["dial"], r["why"], tuple(r.get("only", ())), tuple(r.get("not", ())), r.get("least")) for r in rows)
+    return tuple(
+        Need(r["dial"], r["why"], tuple(r.get("only", ())), tuple(r.get("not", ())), r.get("least"))
+        for r in rows
+    )
 
 
 @cache
@@ -223,7 +250,10 @@ def _dial(data: dict[str, Any]) -> Dial:
         choices = tuple(Choice(s, styles()[s].name, sets={"style": s}) for s in some)
     elif "choices" in data:
         choices = tuple(
-            Choice(c["id"], c["label"], c.get("sets", {}), c.get("adds", {}), _needs(c.get("needs"))) for c in data["choices"]
+            Choice(
+                c["id"], c["label"], c.get("sets", {}), c.get("adds", {}), _needs(c.get("needs"))
+            )
+            for c in data["choices"]
         )
     elif "mired_from" in data:
         choices = _mireds(data)
@@ -231,12 +261,19 @@ def _dial(data: dict[str, Any]) -> Dial:
         choices = _numbers(data)
     default = data.get("default", choices[0].value if "from" not in data else 0)
     known = _texts().get(data["id"], {})
-    texts = {k: data.get(k, known.get(k, "")) for k in ("label", "group", "purpose", "means", "later")}
+    texts = {
+        k: data.get(k, known.get(k, "")) for k in ("label", "group", "purpose", "means", "later")
+    }
     for key, text in texts.items():
         if not text:
             raise PlumError(f"Dial '{data['id']}' has no {key}: write one in the body's file.")
     dial = Dial(
-        data["id"], **texts, unit=data.get("unit", "steps"), choices=choices, default=default, needs=_needs(data.get("needs"))
+        data["id"],
+        **texts,
+        unit=data.get("unit", "steps"),
+        choices=choices,
+        default=default,
+        needs=_needs(data.get("needs")),
     )
     dial.position(default)
     return dial

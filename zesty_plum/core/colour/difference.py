@@ -15,7 +15,9 @@ COS63, SIN63 = math.cos(math.radians(63)), math.sin(math.radians(63))
 PART = 4096  # colours a worker takes at least
 
 
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy")
+@numba.njit(
+    nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy"
+)
 def _between(first: Array, second: Array, out: Array) -> None:
     """CIEDE2000 of two flat lists of L*a*b* (n, 3) into (n,)."""
     turn_over = 2 * math.pi
@@ -56,7 +58,9 @@ def _between(first: Array, second: Array, out: Array) -> None:
             off = (hue * 57.29577951308232 - 275) / 25
             chroma7 = chroma**7
             rotate = (
-                -2 * math.sqrt(chroma7 / (chroma7 + _25_7)) * math.sin(math.pi / 3 * math.exp(-off * off))
+                -2
+                * math.sqrt(chroma7 / (chroma7 + _25_7))
+                * math.sin(math.pi / 3 * math.exp(-off * off))
                 if off * off < 40
                 else 0.0
             )
@@ -70,8 +74,11 @@ def _between(first: Array, second: Array, out: Array) -> None:
 
 
 def ciede2000(first: Array, second: Array) -> Array:
-    """Difference of two L*a*b* arrays that broadcast to one shape (..., 3); returns (...,) float32."""
-    first, second = np.broadcast_arrays(np.asarray(first, np.float32), np.asarray(second, np.float32))
+    """Difference of two L*a*b* arrays that broadcast to one shape (..., 3); returns (...,)
+    float32."""
+    first, second = np.broadcast_arrays(
+        np.asarray(first, np.float32), np.asarray(second, np.float32)
+    )
     one, two = (np.ascontiguousarray(a).reshape(-1, 3) for a in (first, second))
     out = np.empty(len(one), np.float32)
     bands.run(lambda top, end: _between(one[top:end], two[top:end], out[top:end]), len(one), PART)

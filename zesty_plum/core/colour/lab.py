@@ -7,7 +7,9 @@ from .. import bands, quick
 from ..arrays import Array
 from .spaces import D65_XY, SRGB_TO_XYZ, srgb_decode, xy_to_xyz
 
-_DECODED = srgb_decode(np.linspace(0, 1, 4097))  # a straight line between its entries errs by less than 1e-7
+_DECODED = srgb_decode(
+    np.linspace(0, 1, 4097)
+)  # a straight line between its entries errs by less than 1e-7
 _TO_WHITE = SRGB_TO_XYZ / xy_to_xyz(D65_XY)[:, None]
 _SMALL = (24 / 116) ** 3
 
@@ -24,10 +26,16 @@ def _root(x: float) -> float:
     return quick.cube_root(x) if x > _SMALL else x * (841 / 108) + 16 / 116
 
 
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy")
+@numba.njit(
+    nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy"
+)
 def _lab(encoded: Array, out: Array, table: Array, m: Array) -> None:
     for i in range(out.shape[0]):
-        r, g, b = _decoded(table, encoded[i, 0]), _decoded(table, encoded[i, 1]), _decoded(table, encoded[i, 2])
+        r, g, b = (
+            _decoded(table, encoded[i, 0]),
+            _decoded(table, encoded[i, 1]),
+            _decoded(table, encoded[i, 2]),
+        )
         x = _root(m[0, 0] * r + m[0, 1] * g + m[0, 2] * b)
         y = _root(m[1, 0] * r + m[1, 1] * g + m[1, 2] * b)
         z = _root(m[2, 0] * r + m[2, 1] * g + m[2, 2] * b)
@@ -38,5 +46,9 @@ def encoded_to_lab(encoded: Array) -> Array:
     """L*a*b* (..., 3) under D65 (CIE 15) of encoded sRGB (..., 3), clipped to 0 to 1."""
     flat = np.ascontiguousarray(encoded, np.float32).reshape(-1, 3)
     out = np.empty_like(flat)
-    bands.run(lambda top, end: _lab(flat[top:end], out[top:end], _DECODED, _TO_WHITE), len(flat), bands.MANY)
+    bands.run(
+        lambda top, end: _lab(flat[top:end], out[top:end], _DECODED, _TO_WHITE),
+        len(flat),
+        bands.MANY,
+    )
     return out.reshape(np.shape(encoded))

@@ -48,19 +48,29 @@ _TO_OPPONENT = np.array(
 _FROM_OPPONENT = np.linalg.inv(_TO_OPPONENT)
 _FROM_CONES = np.linalg.inv(_TO_CONES)
 # The same for compiled loops: there and back (2, 3, 3).
-OKLAB_CONES, OKLAB_OPPONENTS = np.stack([_TO_CONES, _FROM_CONES]), np.stack([_TO_OPPONENT, _FROM_OPPONENT])
+OKLAB_CONES, OKLAB_OPPONENTS = (
+    np.stack([_TO_CONES, _FROM_CONES]),
+    np.stack([_TO_OPPONENT, _FROM_OPPONENT]),
+)
 
 
 def apply_matrix(colours: Array, matrix: Matrix) -> Array:
     """Multiply colours (..., 3) by a 3 x 3 matrix."""
     flat = np.ascontiguousarray(colours, np.float32).reshape(-1, 1, 3)
-    return np.asarray(cv2.transform(flat, matrix.astype(np.float32)).reshape(np.shape(colours)), np.float32)
+    return np.asarray(
+        cv2.transform(flat, matrix.astype(np.float32)).reshape(np.shape(colours)), np.float32
+    )
 
 
 def srgb_encode(linear: Array) -> Array:
-    """IEC 61966-2-1 encoding of linear values 0 to 1; values outside are clipped. Keeps the precision it is given."""
+    """IEC 61966-2-1 encoding of linear values 0 to 1; values outside are clipped. Keeps the
+    precision it is given."""
     x = np.clip(linear, 0, 1)
-    return np.asarray(np.where(x <= 0.0031308, 12.92 * x, 1.055 * np.power(np.maximum(x, 0.0031308), 1 / 2.4) - 0.055))
+    return np.asarray(
+        np.where(
+            x <= 0.0031308, 12.92 * x, 1.055 * np.power(np.maximum(x, 0.0031308), 1 / 2.4) - 0.055
+        )
+    )
 
 
 def srgb_decode(encoded: Array) -> Array:
@@ -86,4 +96,6 @@ def linear_srgb_to_lab(linear: Array) -> Array:
     xyz = apply_matrix(linear, SRGB_TO_XYZ / xy_to_xyz(D65_XY)[:, None])
     small = 24 / 116
     f = np.where(xyz > small**3, np.cbrt(xyz), xyz * (841 / 108) + 16 / 116)
-    return np.stack([116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], -1).astype(np.float32)
+    return np.stack(
+        [116 * f[..., 1] - 16, 500 * (f[..., 0] - f[..., 1]), 200 * (f[..., 1] - f[..., 2])], -1
+    ).astype(np.float32)

@@ -1,7 +1,9 @@
-"""Whites of lights: where a colour temperature lies, how far off the line it is, and adapting from one to another.
+"""Whites of lights: where a colour temperature lies, how far off the line it is, and adapting from
+one to another.
 
-Temperatures go by reciprocal, in mired (a million over kelvin), because equal mired steps look equal. Distance from the
-line of lights is Duv in CIE 1960 u, v: plus is greener, minus more magenta.
+Temperatures go by reciprocal, in mired (a million over kelvin), because equal mired steps look
+equal. Distance from the line of lights is Duv in CIE 1960 u, v: plus is greener, minus more
+magenta.
 """
 
 from functools import cache
@@ -11,11 +13,18 @@ import numpy as np
 from ..arrays import Matrix
 from .spaces import D65_XY, xy_to_xyz
 
-# Black body below, daylight above; they lie 0.003 apart in v, so one blends into the other between these.
+# Black body below, daylight above; they lie 0.003 apart in v, so one blends into the other between
+# these.
 BLACK_BODY_UNTIL, DAYLIGHT_FROM = 265.0, 235.0  # mired, about 3770 K and 4255 K
 WARMEST, COOLEST = 667.0, 40.0  # mired, 1500 K and 25000 K
 
-CAT16: Matrix = np.array([[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]])
+CAT16: Matrix = np.array(
+    [
+        [0.401288, 0.650173, -0.051461],
+        [-0.250268, 1.204414, 0.045854],
+        [-0.002079, 0.048952, 0.953127],
+    ]
+)
 
 
 def xy_to_uv(xy: tuple[float, float]) -> tuple[float, float]:
@@ -35,8 +44,12 @@ def uv_to_xy(uv: tuple[float, float]) -> tuple[float, float]:
 def black_body_uv(kelvin: float) -> tuple[float, float]:
     """Chromaticity of a black body, 1000 to 15000 K (Krystek 1985; within 0.0001)."""
     t = kelvin
-    u = (0.860117757 + 1.54118254e-4 * t + 1.28641212e-7 * t**2) / (1 + 8.42420235e-4 * t + 7.08145163e-7 * t**2)
-    v = (0.317398726 + 4.22806245e-5 * t + 4.20481691e-8 * t**2) / (1 - 2.89741816e-5 * t + 1.61456053e-7 * t**2)
+    u = (0.860117757 + 1.54118254e-4 * t + 1.28641212e-7 * t**2) / (
+        1 + 8.42420235e-4 * t + 7.08145163e-7 * t**2
+    )
+    v = (0.317398726 + 4.22806245e-5 * t + 4.20481691e-8 * t**2) / (
+        1 - 2.89741816e-5 * t + 1.61456053e-7 * t**2
+    )
     return u, v
 
 
@@ -91,6 +104,7 @@ def mired_and_duv(xy: tuple[float, float]) -> tuple[float, float]:
 
 
 def adapt(source: tuple[float, float], target: tuple[float, float] = D65_XY) -> Matrix:
-    """Matrix on XYZ that turns white `source` into `target`: CAT16 used as a von Kries transform (Li et al. 2017)."""
+    """Matrix on XYZ that turns white `source` into `target`: CAT16 used as a von Kries transform
+    (Li et al. 2017)."""
     gain = (CAT16 @ xy_to_xyz(target)) / (CAT16 @ xy_to_xyz(source))
     return np.asarray(np.linalg.inv(CAT16) @ np.diag(gain) @ CAT16, np.float64)

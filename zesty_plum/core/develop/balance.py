@@ -16,11 +16,13 @@ WARM_FROM, WARM_SHARE = 250.0, 0.45
 
 
 def estimate_light(light: Array, power: float = 3.0) -> tuple[float, float]:
-    """Guess the light of a picture as (mired, Duv): shades of grey (Finlayson and Trezzi 2004), kept to the main light.
+    """Guess the light of a picture as (mired, Duv): shades of grey (Finlayson and Trezzi 2004),
+    kept to the main light.
 
-    light : (..., 3) linear Rec.2020, not white balanced. Lamps and deep shadow are left out, and so are colours far
-    from the commonest one, or a blue window would decide for a room full of lamps. Like a camera's, the guess errs
-    under strong colour, and it is not believed outside plausible lights.
+    light : (..., 3) linear Rec.2020, not white balanced. Lamps and deep shadow are left out, and so
+    are colours far from the commonest one, or a blue window would decide for a room full of lamps.
+    Like a camera's, the guess errs under strong colour, and it is not believed outside plausible
+    lights.
     """
     flat = np.maximum(light.reshape(-1, 3), 1e-6).astype(np.float64)
     brightest = flat.max(-1)
@@ -37,7 +39,8 @@ def estimate_light(light: Array, power: float = 3.0) -> tuple[float, float]:
     xyz = REC2020_TO_XYZ @ mean
     mired, duv = mired_and_duv((xyz[0] / xyz.sum(), xyz[1] / xyz.sum()))
     if mired < DAYLIGHT_MIRED:
-        # A frame of sky and sea is not lit by blue light: what looks cooler than daylight is believed by half.
+        # A frame of sky and sea is not lit by blue light: what looks cooler than daylight is
+        # believed by half.
         mired = (mired + DAYLIGHT_MIRED) / 2
     return (
         float(np.clip(mired, AUTO_COOLEST, AUTO_WARMEST)),
@@ -50,7 +53,9 @@ def keep_warm(mired: float) -> float:
     return mired if mired <= WARM_FROM else WARM_FROM + WARM_SHARE * (mired - WARM_FROM)
 
 
-def assumed_light(look: Look, auto: tuple[float, float], card: tuple[float, float]) -> tuple[float, float]:
+def assumed_light(
+    look: Look, auto: tuple[float, float], card: tuple[float, float]
+) -> tuple[float, float]:
     """The light (mired, Duv) that a look takes for neutral.
 
     auto, card : what the automatic estimate and a grey card say of the scene.
@@ -68,10 +73,12 @@ def assumed_light(look: Look, auto: tuple[float, float], card: tuple[float, floa
 
 
 def balance_matrix(light: tuple[float, float], finished: bool) -> Matrix:
-    """Matrix that balances linear Rec.2020, or for a finished picture its own linear sRGB, in place."""
+    """Matrix that balances linear Rec.2020, or for a finished picture its own linear sRGB, in
+    place."""
     adaptation = adapt(white_xy(*light), D65_XY)
     if finished:
-        # Put the picture back under its light, then balance: the daylight preset leaves it as it is.
+        # Put the picture back under its light, then balance: the daylight preset leaves it as it
+        # is.
         adaptation = adaptation @ adapt(D65_XY, white_xy(DAYLIGHT_MIRED))
     space = SRGB_TO_XYZ if finished else REC2020_TO_XYZ
     return np.asarray(np.linalg.inv(space) @ adaptation @ space, np.float64)

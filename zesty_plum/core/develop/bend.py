@@ -1,6 +1,8 @@
-"""Highlights and shadows: bend the tone of a scene above and below mid grey, before the style's curve.
+"""Highlights and shadows: bend the tone of a scene above and below mid grey, before the style's
+curve.
 
-Mid grey, its contrast and the clip point stay where they are, so one step means the same in every style.
+Mid grey, its contrast and the clip point stay where they are, so one step means the same in every
+style.
 """
 
 import numpy as np
@@ -28,16 +30,13 @@ def _raise(u: Array, h: float) -> Array:
 def bend(stops: Array, highlights: float, shadows: float, white: float) -> Array:
     """Return `stops` bent; plus is brighter on both sides.
 
-    Parameters
-    ----------
-    stops : (...,) float32
-        log2 of scene light over mid grey.
-    highlights : float
-        Up to `MOST` either way; 1 moves the tone two thirds of the way to the clip point by 0.15 of that way.
-    shadows : float
-        Stops that deep shadows move, at most 3 up. The change x^2 / (x^2 + 4) has a slope of at most 0.33.
-    white : float
-        Clip point in stops.
+    Parameters ----------
+    stops : (...,) float32 log2 of scene light over mid grey.
+    highlights : float Up to `MOST` either way; 1 moves the tone two thirds of the way to the clip
+        point by 0.15 of that way.
+    shadows : float Stops that deep shadows move, at most 3 up. The change x^2 / (x^2 + 4) has a
+        slope of at most 0.33.
+    white : float Clip point in stops.
     """
     out = stops
     if highlights:

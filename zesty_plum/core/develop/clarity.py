@@ -1,8 +1,9 @@
-"""Clarity: local contrast over large parts of the picture, with edges kept so that nothing gets a halo.
+"""Clarity: local contrast over large parts of the picture, with edges kept so that nothing gets a
+halo.
 
-The brightness is split by a wide guided filter (He, Sun and Tang 2010) into a base that keeps strong edges and what is
-left over; the rest is added again, more or less of it. Where the base would smear an edge, a plain blur would draw a halo
-there; the guided one follows the edge instead.
+The brightness is split by a wide guided filter (He, Sun and Tang 2010) into a base that keeps
+strong edges and what is left over; the rest is added again, more or less of it. Where the base
+would smear an edge, a plain blur would draw a halo there; the guided one follows the edge instead.
 """
 
 import cv2
@@ -20,7 +21,8 @@ MOST = 0.08  # largest change of a pixel, as a share of full scale
 
 
 def base(luma: Array, frame_width: int) -> Array:
-    """Slope and offset (h2, w2, 2) of the base, base = slope * luma + offset, by guided filtering at a small size."""
+    """Slope and offset (h2, w2, 2) of the base, base = slope * luma + offset, by guided filtering
+    at a small size."""
     height, width = luma.shape
     scale = min(1.0, SMALL / width)
     size = (max(1, round(width * scale)), max(1, round(height * scale)))
@@ -34,9 +36,11 @@ def base(luma: Array, frame_width: int) -> Array:
 
 
 def clarify(luma: Array, base_: Array, amount: float, top: int, height: int) -> None:
-    """Add `amount` times what `base_` leaves over to rows of an encoded brightness, in place; none at black and white.
+    """Add `amount` times what `base_` leaves over to rows of an encoded brightness, in place; none
+    at black and white.
 
-    luma : (h, w), the rows from `top` of a picture of `height` rows. base_ : of the whole picture, from `base`.
+    luma : (h, w), the rows from `top` of a picture of `height` rows. base_ : of the whole picture,
+    from `base`.
     """
 
     def work(a: int, b: int) -> None:

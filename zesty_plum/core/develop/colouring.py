@@ -1,7 +1,8 @@
-"""Colour on display light, in Oklch: a style's treatment of hues, phase, saturation, depth by hue, density, monochrome.
+"""Colour on display light, in Oklch: a style's treatment of hues, phase, saturation, depth by hue,
+density, monochrome.
 
-Everything here is smooth and periodic in hue and fades out towards grey, so that neutrals stay neutral and no gradient
-gets an edge.
+Everything here is smooth and periodic in hue and fades out towards grey, so that neutrals stay
+neutral and no gradient gets an edge.
 """
 
 import math
@@ -19,11 +20,16 @@ from . import gamut
 HUES = 12  # hue centres of a style's table, every 30 degrees of Oklch hue from 0
 CIRCLE = 4320  # places around the hue circle that a look-up tells apart, a twelfth of a degree
 GREYISH = 0.04  # chroma at which a change of lightness by hue is at half strength
-# Oklch hues of the display's own primaries and their mixtures, for depth: red, yellow, green, cyan, blue, magenta.
+# Oklch hues of the display's own primaries and their mixtures, for depth: red, yellow, green, cyan,
+# blue, magenta.
 SIX = (29.2, 109.8, 142.5, 194.8, 264.1, 328.4)
-DARKER, FULLER = 0.045, 0.030  # what one unit of depth takes from lightness and adds to chroma at its hue
+DARKER, FULLER = (
+    0.045,
+    0.030,
+)  # what one unit of depth takes from lightness and adds to chroma at its hue
 DENSE = 0.16  # share of lightness that full density takes from a colour at full chroma
-# Weights of red, green and blue light behind a coloured filter before the lens, relative to no filter.
+# Weights of red, green and blue light behind a coloured filter before the lens, relative to no
+# filter.
 FILTERS = {
     "none": (1.0, 1.0, 1.0),
     "yellow": (1.15, 1.0, 0.45),
@@ -36,8 +42,9 @@ FILTERS = {
 @dataclass(frozen=True, slots=True)
 class Colouring:
     """turn : degrees, chroma and lightness : factors, each one number for every hue centre (12,).
-    mono : weights of red, green and blue display light for a monochrome picture, or None. toning : Oklab a and b that a
-    monochrome picture takes on in its shadows and in its lights (4,), strongest a third of the way from each end.
+    mono : weights of red, green and blue display light for a monochrome picture, or None. toning :
+    Oklab a and b that a monochrome picture takes on in its shadows and in its lights (4,),
+    strongest a third of the way from each end.
     """
 
     turn: tuple[float, ...] = (0.0,) * HUES
@@ -59,7 +66,8 @@ class Colouring:
 
 @lru_cache(maxsize=32)
 def _circle(tables: tuple[tuple[float, ...], ...]) -> Array:
-    """Tables by hue as (tables, CIRCLE + 1): neighbouring centres mixed by cos^2, which sums to 1 and is smooth."""
+    """Tables by hue as (tables, CIRCLE + 1): neighbouring centres mixed by cos^2, which sums to 1
+    and is smooth."""
     position = np.linspace(0, HUES, CIRCLE + 1)
     low = np.minimum(position.astype(int), HUES - 1)
     weight = np.sin(0.5 * np.pi * (position - low)) ** 2
@@ -82,8 +90,10 @@ def _depth_circle(depth: tuple[float, ...]) -> Array:
 class Change:
     """What a look does to colour on top of its style.
 
-    saturation : factor on chroma. phase : degrees that all hues turn. density : 0 to 1, how much full colours darken.
-    depth : one number for each hue of `SIX`; plus is deeper. filter : a key of `FILTERS`, for monochrome.
+    saturation : factor on chroma. phase : degrees that all hues turn. density : 0 to 1, how much
+    full colours darken.
+    depth : one number for each hue of `SIX`; plus is deeper. filter : a key of `FILTERS`, for
+    monochrome.
     """
 
     saturation: float = 1.0
@@ -99,7 +109,8 @@ class Change:
 
 
 def monochrome(rgb: Array, how: Colouring, filter_: str) -> Array:
-    """Grey, or toned, from display light (..., 3); a grey stays as light as it was under every filter."""
+    """Grey, or toned, from display light (..., 3); a grey stays as light as it was under every
+    filter."""
     weights = np.asarray(how.mono) * np.asarray(FILTERS[filter_])
     grey = np.clip(rgb @ (weights / weights.sum()).astype(np.float32), 0, 1)
     if how.toning is None:
@@ -111,13 +122,23 @@ def monochrome(rgb: Array, how: Colouring, filter_: str) -> Array:
     return np.clip(oklab_to_linear_srgb(np.stack([light, a, b], -1).astype(np.float32)), 0, 1)
 
 
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy")
+@numba.njit(
+    nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy"
+)
 def _coloured(
-    rgb: Array, out: Array, tables: Array, deeper: Array, edges: Array, cones: Array, opponents: Array, change: Array
+    rgb: Array,
+    out: Array,
+    tables: Array,
+    deeper: Array,
+    edges: Array,
+    cones: Array,
+    opponents: Array,
+    change: Array,
 ) -> None:
-    """`colour` on a flat list (n, 3): tables (5, CIRCLE + 1) by hue of the turn in radians, chroma, lightness, and cosine and sine
-    of the turn, `deeper` (CIRCLE + 1,) of depth, `edges` of the gamut, matrices to cones and opponents with their inverses
-    (2, 3, 3), and change = (saturation, density, most, whether depth counts)."""
+    """`colour` on a flat list (n, 3): tables (5, CIRCLE + 1) by hue of the turn in radians, chroma,
+    lightness, and cosine and sine of the turn, `deeper` (CIRCLE + 1,) of depth, `edges` of the
+    gamut, matrices to cones and opponents with their inverses (2, 3, 3), and change = (saturation,
+    density, most, whether depth counts)."""
     saturation, density, most, deep = change[0], change[1], change[2], change[3] > 0
     m, n, back, to = cones[0], opponents[0], opponents[1], cones[1]
     per_radian = CIRCLE / (2 * math.pi)
@@ -142,13 +163,17 @@ def _coloured(
         light = min(max(light * lighter, 0.0), 1.0)
         limit = max(gamut.edge_at(edges, light, hue), 1e-6)
         if density > 0:
-            # Full colours give way downwards, where the display has room for them, before they would clip.
+            # Full colours give way downwards, where the display has room for them, before they
+            # would clip.
             full = min(grown / limit, 2.0)
             light *= 1 - density * DENSE * full * full / (1 + full * full) * present
             limit = max(gamut.edge_at(edges, light, hue), 1e-6)
         kept = limit * gamut.rolled_off(grown / limit, most)
         scale = kept / max(chroma, 1e-9)
-        u, v = scale * (u * tables[3, at] - v * tables[4, at]), scale * (u * tables[4, at] + v * tables[3, at])
+        u, v = (
+            scale * (u * tables[3, at] - v * tables[4, at]),
+            scale * (u * tables[4, at] + v * tables[3, at]),
+        )
         p = back[0, 0] * light + back[0, 1] * u + back[0, 2] * v
         q = back[1, 0] * light + back[1, 1] * u + back[1, 2] * v
         s = back[2, 0] * light + back[2, 1] * u + back[2, 2] * v
@@ -160,24 +185,41 @@ def _coloured(
 def colour(rgb: Array, how: Colouring, change: Change, spread: float = 1.0) -> Array:
     """Linear display sRGB (..., 3) in and out, inside 0 to 1.
 
-    `spread` is how far beyond the display the tone stage may have thrown chroma; 1 when it cannot. In Oklch: the style's turn,
-    chroma and lightness by hue, then saturation, phase, depth; density; and the roll-off towards the edge of the gamut by how
-    much this look can have added, so that a look that adds nothing leaves full chroma where it is.
+    `spread` is how far beyond the display the tone stage may have thrown chroma; 1 when it cannot.
+    In Oklch: the style's turn, chroma and lightness by hue, then saturation, phase, depth; density;
+    and the roll-off towards the edge of the gamut by how much this look can have added, so that a
+    look that adds nothing leaves full chroma where it is.
     """
     if how.mono is not None:
         return monochrome(rgb, how, change.filter)
     if how.neutral and change.none and spread == 1.0:
         return np.clip(rgb, 0, 1)
-    most = max(change.saturation * how.strongest, 1.0) * spread * 2.0 ** (FULLER * max(0.0, *change.depth))
+    most = (
+        max(change.saturation * how.strongest, 1.0)
+        * spread
+        * 2.0 ** (FULLER * max(0.0, *change.depth))
+    )
     numbers = np.array([change.saturation, change.density, most, float(any(change.depth))])
     flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
     out = np.empty_like(flat)
     turn, *factors = _circle((how.turn, how.chroma, how.lightness))
     turn = np.radians(turn) + np.float32(np.radians(change.phase))
-    tables, deeper = np.stack([turn, *factors, np.cos(turn), np.sin(turn)]), _depth_circle(change.depth)
+    tables, deeper = (
+        np.stack([turn, *factors, np.cos(turn), np.sin(turn)]),
+        _depth_circle(change.depth),
+    )
 
     def work(top: int, end: int) -> None:
-        _coloured(flat[top:end], out[top:end], tables, deeper, gamut.edge_table(), OKLAB_CONES, OKLAB_OPPONENTS, numbers)
+        _coloured(
+            flat[top:end],
+            out[top:end],
+            tables,
+            deeper,
+            gamut.edge_table(),
+            OKLAB_CONES,
+            OKLAB_OPPONENTS,
+            numbers,
+        )
 
     bands.run(work, len(flat), bands.MANY)
     return out.reshape(np.shape(rgb))

@@ -1,4 +1,5 @@
-"""Sharpness: fine detail of the brightness added back or taken away, with the overshoot a camera gives, but bounded."""
+"""Sharpness: fine detail of the brightness added back or taken away, with the overshoot a camera
+gives, but bounded."""
 
 import cv2
 
@@ -15,6 +16,10 @@ def radius(width: int) -> float:
 
 
 def sharpen(luma: Array, amount: float) -> None:
-    """Add `amount` times its fine detail to an encoded brightness (h, w), in place; -1 leaves only the blur."""
+    """Add `amount` times its fine detail to an encoded brightness (h, w), in place; -1 leaves only
+    the blur."""
     blurred = cv2.GaussianBlur(luma, (0, 0), radius(luma.shape[1]))
-    bands.run(lambda top, end: kernels.sharpen(luma[top:end], blurred[top:end], amount, OVERSHOOT), luma.shape[0])
+    bands.run(
+        lambda top, end: kernels.sharpen(luma[top:end], blurred[top:end], amount, OVERSHOOT),
+        luma.shape[0],
+    )

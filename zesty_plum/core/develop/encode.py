@@ -1,4 +1,5 @@
-"""Encode: the code values that a file really holds, full or limited range, 8 or 10 bit (ITU-R BT.709 and BT.2100 levels)."""
+"""Encode: the code values that a file really holds, full or limited range, 8 or 10 bit (ITU-R
+BT.709 and BT.2100 levels)."""
 
 import numpy as np
 
@@ -20,4 +21,6 @@ def code_values(encoded: Array, bits: int, limited: bool) -> Array:
 def quantised(encoded: Array, bits: int, limited: bool) -> Array:
     """What is left of encoded values after being written and read back: (...,) float32, 0 to 1."""
     black, white = levels(bits, limited)
-    return ((code_values(encoded, bits, limited).astype(np.float32) - black) / (white - black)).astype(np.float32)
+    return (
+        (code_values(encoded, bits, limited).astype(np.float32) - black) / (white - black)
+    ).astype(np.float32)

@@ -1,7 +1,7 @@
 """Gamut: bring colours inside the display's without hard edges, and leave alone what fits.
 
-Two places: scene colours that sRGB's primaries cannot mix (a channel below zero), and display colours beyond full
-chroma. Both use one curve, the identity for whatever is already inside.
+Two places: scene colours that sRGB's primaries cannot mix (a channel below zero), and display
+colours beyond full chroma. Both use one curve, the identity for whatever is already inside.
 """
 
 import math
@@ -20,7 +20,8 @@ KNEE = 0.8
 
 @numba.njit(nogil=True, inline="always")
 def rolled_off(x: float, limit: float) -> float:
-    """Compress x >= 0 so that `limit` lands on 1, nothing below `KNEE` moves, and limit 1 changes nothing.
+    """Compress x >= 0 so that `limit` lands on 1, nothing below `KNEE` moves, and limit 1 changes
+    nothing.
 
     The curve t (1 + t / m^2) / (1 + t) is Reinhard's extended one, on t = (x - knee) / (1 - knee).
     """
@@ -31,8 +32,12 @@ def rolled_off(x: float, limit: float) -> float:
 
 
 def reach(matrix: Matrix) -> Matrix:
-    """How far outside a matrix can throw the corners of the input cube, per channel (3,); 1 is on the edge."""
-    corners = np.array([[1, 0, 0], [0, 1, 0], [0, 0, 1], [1, 1, 0], [0, 1, 1], [1, 0, 1]], float) @ matrix.T
+    """How far outside a matrix can throw the corners of the input cube, per channel (3,); 1 is on
+    the edge."""
+    corners = (
+        np.array([[1, 0, 0], [0, 1, 0], [0, 0, 1], [1, 1, 0], [0, 1, 1], [1, 0, 1]], float)
+        @ matrix.T
+    )
     top = corners.max(-1, keepdims=True)
     return np.asarray(np.maximum(((top - corners) / top).max(0), 1.0))
 
@@ -52,33 +57,44 @@ def _entered(rgb: Array, out: Array, m: Array, limit: Array) -> None:
 
 
 def enter(rgb: Array, matrix: Matrix) -> Array:
-    """Colours (..., 3) through a matrix, channels below zero pulled up towards the brightest one: distance from grey is rolled
-    off per channel, by how far the matrix can throw it."""
+    """Colours (..., 3) through a matrix, channels below zero pulled up towards the brightest one:
+    distance from grey is rolled off per channel, by how far the matrix can throw it."""
     flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
     out, limit = np.empty_like(flat), reach(matrix)
-    bands.run(lambda top, end: _entered(flat[top:end], out[top:end], matrix, limit), len(flat), bands.MANY)
+    bands.run(
+        lambda top, end: _entered(flat[top:end], out[top:end], matrix, limit), len(flat), bands.MANY
+    )
     return out.reshape(np.shape(rgb))
 
 
 @cache
 def edge_table(lightnesses: int = 96, hues: int = 360) -> Array:
-    """Largest Oklch chroma inside sRGB by lightness (0 to 1) and hue (0 to 360 degrees), found by halving, without ridges."""
-    light, hue = np.meshgrid(np.linspace(0, 1, lightnesses), np.radians(np.arange(hues)), indexing="ij")
+    """Largest Oklch chroma inside sRGB by lightness (0 to 1) and hue (0 to 360 degrees), found by
+    halving, without ridges."""
+    light, hue = np.meshgrid(
+        np.linspace(0, 1, lightnesses), np.radians(np.arange(hues)), indexing="ij"
+    )
     low, high = np.zeros_like(light), np.full_like(light, 0.5)
     for _ in range(18):
         middle = (low + high) / 2
-        rgb = oklab_to_linear_srgb(np.stack([light, middle * np.cos(hue), middle * np.sin(hue)], -1).astype(np.float32))
+        rgb = oklab_to_linear_srgb(
+            np.stack([light, middle * np.cos(hue), middle * np.sin(hue)], -1).astype(np.float32)
+        )
         inside = ((rgb > -1e-4) & (rgb < 1 + 1e-4)).all(-1)
         low, high = np.where(inside, middle, low), np.where(inside, high, middle)
-    # Its ridges, at the primaries and where a hue is fullest, are worn round, always inwards: no gradient gets an edge there.
-    around = cv2.GaussianBlur(np.concatenate([low[:, -20:], low, low[:, :20]], 1), (0, 0), sigmaX=2, sigmaY=1.5)
+    # Its ridges, at the primaries and where a hue is fullest, are worn round, always inwards: no
+    # gradient gets an edge there.
+    around = cv2.GaussianBlur(
+        np.concatenate([low[:, -20:], low, low[:, :20]], 1), (0, 0), sigmaX=2, sigmaY=1.5
+    )
     worn = np.minimum(low, around[:, 20:-20])
     return np.concatenate([worn, worn[:, :1]], 1).astype(np.float32)
 
 
 @numba.njit(nogil=True, inline="always")
 def edge_at(table: Array, lightness: float, hue: float) -> float:
-    """Largest chroma inside sRGB at Oklab `lightness` and `hue` in radians, between the places of `edge_table`."""
+    """Largest chroma inside sRGB at Oklab `lightness` and `hue` in radians, between the places of
+    `edge_table`."""
     y = min(max(lightness, 0.0), 1.0) * (table.shape[0] - 1)
     degrees = hue * (180 / math.pi)
     x = degrees - 360 * math.floor(degrees / 360)

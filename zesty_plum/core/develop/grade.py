@@ -1,7 +1,8 @@
 """A standard grade for flat pictures: contrast and saturation back to what Plain would have given.
 
-So flat recipes are judged as what they are for. The picture is first rounded to the codes of its file, then graded, as an
-editor would, so that the bands which a steep grade makes of few codes are there to be seen.
+So flat recipes are judged as what they are for. The picture is first rounded to the codes of its
+file, then graded, as an editor would, so that the bands which a steep grade makes of few codes are
+there to be seen.
 """
 
 from dataclasses import dataclass, replace
@@ -24,7 +25,8 @@ SMALL = 240  # pixels across on which chroma is compared
 
 @dataclass(frozen=True)
 class Grade:
-    """`before` and `after`: a rising curve of encoded values for every channel; `saturation` a factor about luma."""
+    """`before` and `after`: a rising curve of encoded values for every channel; `saturation` a
+    factor about luma."""
 
     before: Array
     after: Array
@@ -36,7 +38,8 @@ class Grade:
         return self.saturation == 1.0 and np.array_equal(self.before, self.after)
 
     def steepest(self, bits: int, limited: bool) -> float:
-        """How many of a screen's 255 steps one code of a file of `bits` becomes where the curve is steepest."""
+        """How many of a screen's 255 steps one code of a file of `bits` becomes where the curve is
+        steepest."""
         black, white = encode.levels(bits, limited)
         codes = np.linspace(0, 1, white - black + 1)
         return float(np.diff(np.interp(codes, self.before, self.after)).max() * 255)
@@ -54,12 +57,16 @@ def _chroma(encoded: Array) -> float:
 
 
 def standard_grade(scene: Scene, look: Look, sensor: Sensor) -> Grade:
-    """The grade that takes a look's greys to Plain's and its mean chroma in this scene to Plain's; idle for a firm, full look."""
+    """The grade that takes a look's greys to Plain's and its mean chroma in this scene to Plain's;
+    idle for a firm, full look."""
     plain = replace(Look(), guard=look.guard, balance=look.balance, light_mired=look.light_mired)
     own, goal = make_point(scene, look, sensor), make_point(scene, plain, sensor)
     stops = np.linspace(LEAST_STOPS, own.white, POINTS)
     grey = (MID_GREY * np.exp2(stops)).astype(np.float32)
-    before, after = own.grey_curve(grey).astype(np.float64), goal.grey_curve(grey).astype(np.float64)
+    before, after = (
+        own.grey_curve(grey).astype(np.float64),
+        goal.grey_curve(grey).astype(np.float64),
+    )
     at = int(np.searchsorted(stops, 0.0))
     if np.gradient(before)[at] >= np.gradient(after)[at]:
         after = before
@@ -68,12 +75,17 @@ def standard_grade(scene: Scene, look: Look, sensor: Sensor) -> Grade:
         slope = np.minimum(np.diff(after) / np.maximum(np.diff(before), 1e-9), MOST_SLOPE)
         after = after[0] + np.concatenate([[0.0], np.cumsum(slope * np.diff(before))])
     grade = Grade(before, after, 1.0)
-    flat, wanted = develop(scene, replace(look, grain=0.0), sensor, SMALL), _chroma(develop(scene, plain, sensor, SMALL).encoded)
+    flat, wanted = (
+        develop(scene, replace(look, grain=0.0), sensor, SMALL),
+        _chroma(develop(scene, plain, sensor, SMALL).encoded),
+    )
     for _ in range(2):  # chroma is nearly, not quite, in proportion
         now = _chroma(grade.apply(flat.encoded))
         if now < 0.5:  # without colour
             break
-        grade = replace(grade, saturation=float(np.clip(grade.saturation * wanted / now, 1.0, MOST_SATURATION)))
+        grade = replace(
+            grade, saturation=float(np.clip(grade.saturation * wanted / now, 1.0, MOST_SATURATION))
+        )
     return grade
 
 

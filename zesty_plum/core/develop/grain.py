@@ -13,12 +13,15 @@ from ..arrays import Array
 
 @lru_cache(maxsize=6)
 def unit_grain(height: int, width: int, blur: float, seed: int, repeats: bool = False) -> Array:
-    """Noise (height, width) of mean 0 and RMS 1, blurred by `blur` pixels with its slow part taken out.
+    """Noise (height, width) of mean 0 and RMS 1, blurred by `blur` pixels with its slow part taken
+    out.
 
     If it `repeats`, it can be laid below itself without a seam.
     """
     pad = int(np.ceil(blur * 9))
-    white = np.random.default_rng([seed, 2]).standard_normal((height + 2 * pad, width + 2 * pad), dtype=np.float32)
+    white = np.random.default_rng([seed, 2]).standard_normal(
+        (height + 2 * pad, width + 2 * pad), dtype=np.float32
+    )
     if repeats:
         white[height + pad :], white[:pad] = white[pad : 2 * pad], white[height : height + pad]
     band = cv2.GaussianBlur(white, (0, 0), blur) - cv2.GaussianBlur(white, (0, 0), blur * 3)

@@ -1,7 +1,9 @@
-"""The inner loops of a picture, each one pass over its rows, compiled (numba) and free of the interpreter's lock.
+"""The inner loops of a picture, each one pass over its rows, compiled (numba) and free of the
+interpreter's lock.
 
-They hold no idea of their own: each docstring names the stage whose formula it carries out on whole pictures. A picture is
-split into bands of rows that run side by side; a band may be any height, so large pictures go through in tiles.
+They hold no idea of their own: each docstring names the stage whose formula it carries out on whole
+pictures. A picture is split into bands of rows that run side by side; a band may be any height, so
+large pictures go through in tiles.
 """
 
 from typing import Any
@@ -16,7 +18,12 @@ from ..quick import F
 from . import gamut
 
 _W = tuple(LUMA_709)  # compiled in
-_fast = numba.njit(nogil=True, cache=True, fastmath={"nnan", "ninf", "nsz", "arcp", "contract", "afn"}, error_model="numpy")
+_fast = numba.njit(
+    nogil=True,
+    cache=True,
+    fastmath={"nnan", "ninf", "nsz", "arcp", "contract", "afn"},
+    error_model="numpy",
+)
 
 
 @_fast
@@ -32,18 +39,27 @@ def sense_to_log(
     reach: Array,
     scale: Array,
 ) -> None:
-    """Expose, sense, balance and clip (`sense`, `balance`), enter the display's primaries (`gamut`), then the shaper's scale
-    (`point`), on rows of pixels (h, 3 w).
+    """Expose, sense, balance and clip (`sense`, `balance`), enter the display's primaries
+    (`gamut`), then the shaper's scale (`point`), on rows of pixels (h, 3 w).
 
-    Noise variance is per_light * level + floor, `noise` (any height, 3 w) repeats, `first` is the row that `light` begins at;
-    `matrices` (2, 3, 3) balance, and lead to the display's primaries with `reach`
-    (3,); scale = (clip, dark, low, span): out = (log2(v + dark) - low) / span.
+    Noise variance is per_light * level + floor, `noise` (any height, 3 w) repeats, `first` is the
+    row that `light` begins at; `matrices` (2, 3, 3) balance, and lead to the display's primaries
+    with `reach` (3,); scale = (clip, dark, low, span): out = (log2(v + dark) - low) / span.
     """
-    g, p, f, zero, one, tiny, calm = F(gain), F(per_light), F(floor), F(0), F(1), F(1e-9), F(1 - gamut.KNEE)
+    g, p, f, zero, one, tiny, calm = (
+        F(gain),
+        F(per_light),
+        F(floor),
+        F(0),
+        F(1),
+        F(1e-9),
+        F(1 - gamut.KNEE),
+    )
     a, b = matrices[0].astype(np.float32), matrices[1].astype(np.float32)
     clip, dark, low, k = F(scale[0]), F(scale[1]), F(scale[2]), F(1.0 / scale[3])
     far0, far1, far2 = F(reach[0]), F(reach[1]), F(reach[2])
-    # One row at a time through plain loops: the simple ones become vector instructions, and the row stays in the cache.
+    # One row at a time through plain loops: the simple ones become vector instructions, and the row
+    # stays in the cache.
     row = np.empty(light.shape[1], np.float32)
     for y in range(light.shape[0]):
         at = (first + y) % noise.shape[0]
@@ -71,10 +87,12 @@ def sense_to_log(
 
 @_fast
 def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) -> None:
-    """`table.Table` applied in place on rows of pixels (h, 3 w): a ramp (n, 2) on each channel, and what a cube adds to it.
+    """`table.Table` applied in place on rows of pixels (h, 3 w): a ramp (n, 2) on each channel, and
+    what a cube adds to it.
 
-    In its cell of the cube (size**3, 4) a colour is mixed from four corners: the lowest, the highest, and the two passed on the
-    way when its largest part is walked first (Kasson, Nin, Plouffe and Hafner 1995). Brightness goes into `luma` (h, w).
+    In its cell of the cube (size**3, 4) a colour is mixed from four corners: the lowest, the
+    highest, and the two passed on the way when its largest part is walked first (Kasson, Nin,
+    Plouffe and Hafner 1995). Brightness goes into `luma` (h, w).
     """
     one, zero = F(1), F(0)
     top, last = F(ramp.shape[0] - 1), F(ramp.shape[0] - 2)
@@ -83,12 +101,26 @@ def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) ->
     # Corners by which parts are larger: red than green (4), green than blue (2), red than blue (1).
     first = np.array([blue, blue, green, green, blue, red, red, red], np.uint64)
     second = np.array(
-        [blue + green, blue + green, green + blue, green + red, blue + red, red + blue, red + green, red + green], np.uint64
+        [
+            blue + green,
+            blue + green,
+            green + blue,
+            green + red,
+            blue + red,
+            red + blue,
+            red + green,
+            red + green,
+        ],
+        np.uint64,
     )
     n, one_up, all_up = np.uint64(size), np.uint64(1), np.uint64(red + green + blue)
     # A row goes through plain loops, so that what needs no look-up becomes vector instructions.
     width = encoded.shape[1]
-    at, part, place = np.empty(width, np.int32), np.empty(width, np.float32), np.empty(width, np.float32)
+    at, part, place = (
+        np.empty(width, np.int32),
+        np.empty(width, np.float32),
+        np.empty(width, np.float32),
+    )
     for y in range(luma.shape[0]):
         for i in range(width):
             v = min(max(encoded[y, i], zero), one) * top
@@ -111,17 +143,31 @@ def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) ->
             at0 = (np.uint64(ri) * n + np.uint64(gi)) * n + np.uint64(bi)
             at1, at2, at3 = at0 + first[way], at0 + second[way], at0 + all_up
             w0, w1, w2 = one - most, most - middle, middle - least
-            grey = _W[0] * encoded[y, 3 * x] + _W[1] * encoded[y, 3 * x + 1] + _W[2] * encoded[y, 3 * x + 2]
+            grey = (
+                _W[0] * encoded[y, 3 * x]
+                + _W[1] * encoded[y, 3 * x + 1]
+                + _W[2] * encoded[y, 3 * x + 2]
+            )
             for c in range(3):
-                encoded[y, 3 * x + c] += w0 * cube[at0, c] + w1 * cube[at1, c] + w2 * cube[at2, c] + least * cube[at3, c]
-            luma[y, x] = grey + w0 * cube[at0, 3] + w1 * cube[at1, 3] + w2 * cube[at2, 3] + least * cube[at3, 3]
+                encoded[y, 3 * x + c] += (
+                    w0 * cube[at0, c] + w1 * cube[at1, c] + w2 * cube[at2, c] + least * cube[at3, c]
+                )
+            luma[y, x] = (
+                grey
+                + w0 * cube[at0, 3]
+                + w1 * cube[at1, 3]
+                + w2 * cube[at2, 3]
+                + least * cube[at3, 3]
+            )
 
 
 @_fast
 def guide(mean: Array, square: Array, variance: Array, shares: Array, out: Array) -> None:
-    """Coefficients of the guided filter (`reduce_noise`) from local means and mean squares (h, w, 3), into (h, w, 6).
+    """Coefficients of the guided filter (`reduce_noise`) from local means and mean squares (h, w,
+    3), into (h, w, 6).
 
-    keep = v / (v + n) with local variance v and noise n = variance (h, w) times the plane's share; offset = mean - keep mean.
+    keep = v / (v + n) with local variance v and noise n = variance (h, w) times the plane's share;
+    offset = mean - keep mean.
     """
     tiny, zero = F(1e-9), F(0)
     for y in range(mean.shape[0]):
@@ -136,7 +182,8 @@ def guide(mean: Array, square: Array, variance: Array, shares: Array, out: Array
 
 @_fast
 def _columns(width: int, columns: int) -> Any:
-    """Left neighbour and weight of the right one, to interpolate `columns` values over `width` pixels."""
+    """Left neighbour and weight of the right one, to interpolate `columns` values over `width`
+    pixels."""
     left, weight = np.empty(width, np.int32), np.empty(width, np.float32)
     for x in range(width):
         at = min(max((x + 0.5) * columns / width - 0.5, 0.0), columns - 1.0)
@@ -147,7 +194,8 @@ def _columns(width: int, columns: int) -> Any:
 
 @_fast
 def _row_between(small: Array, row: Array, y: int, height: int) -> None:
-    """Row `y` of `height` between the rows of a small map (h2, w2, n), into (w2 + 1, n), its last column twice."""
+    """Row `y` of `height` between the rows of a small map (h2, w2, n), into (w2 + 1, n), its last
+    column twice."""
     rows, columns, channels = small.shape
     at = min(max((y + 0.5) * rows / height - 0.5, 0.0), rows - 1.0)
     y0 = min(int(at), max(rows - 2, 0))
@@ -161,7 +209,8 @@ def _row_between(small: Array, row: Array, y: int, height: int) -> None:
 
 @_fast
 def keep_and_offset(encoded: Array, guided: Array, top: int, height: int) -> None:
-    """Apply a guided filter (`reduce_noise`) in place: planes times keep plus offset, `guided` (h2, w2, 6), interpolated.
+    """Apply a guided filter (`reduce_noise`) in place: planes times keep plus offset, `guided` (h2,
+    w2, 6), interpolated.
 
     `encoded` is the band of a picture of `height` rows that begins at row `top`.
     """
@@ -175,9 +224,21 @@ def keep_and_offset(encoded: Array, guided: Array, top: int, height: int) -> Non
             r, g, b = encoded[y, x, 0], encoded[y, x, 1], encoded[y, x, 2]
             grey = quarter * (r + b) + half * g
             warm, cool = r - grey, b - grey
-            grey = (row[i, 0] + u * (row[i + 1, 0] - row[i, 0])) * grey + row[i, 3] + u * (row[i + 1, 3] - row[i, 3])
-            warm = (row[i, 1] + u * (row[i + 1, 1] - row[i, 1])) * warm + row[i, 4] + u * (row[i + 1, 4] - row[i, 4])
-            cool = (row[i, 2] + u * (row[i + 1, 2] - row[i, 2])) * cool + row[i, 5] + u * (row[i + 1, 5] - row[i, 5])
+            grey = (
+                (row[i, 0] + u * (row[i + 1, 0] - row[i, 0])) * grey
+                + row[i, 3]
+                + u * (row[i + 1, 3] - row[i, 3])
+            )
+            warm = (
+                (row[i, 1] + u * (row[i + 1, 1] - row[i, 1])) * warm
+                + row[i, 4]
+                + u * (row[i + 1, 4] - row[i, 4])
+            )
+            cool = (
+                (row[i, 2] + u * (row[i + 1, 2] - row[i, 2])) * cool
+                + row[i, 5]
+                + u * (row[i + 1, 5] - row[i, 5])
+            )
             encoded[y, x, 0] = grey + warm
             encoded[y, x, 1] = grey - half * (warm + cool)
             encoded[y, x, 2] = grey + cool
@@ -185,9 +246,11 @@ def keep_and_offset(encoded: Array, guided: Array, top: int, height: int) -> Non
 
 @_fast
 def clarify(luma: Array, base: Array, amount: float, most: float, top: int, height: int) -> None:
-    """Clarity in place on a band of brightness: `amount` of what slope and offset in `base` (h2, w2, 2), interpolated, leave over.
+    """Clarity in place on a band of brightness: `amount` of what slope and offset in `base` (h2,
+    w2, 2), interpolated, leave over.
 
-    Weighted by 4 y (1 - y); where it is added, no pixel moves by more than `most` (x / (1 + |x| / most)).
+    Weighted by 4 y (1 - y); where it is added, no pixel moves by more than `most` (x / (1 + |x| /
+    most)).
     """
     width = luma.shape[1]
     left, weight = _columns(width, base.shape[1])
@@ -209,7 +272,8 @@ def clarify(luma: Array, base: Array, amount: float, most: float, top: int, heig
 
 @_fast
 def sharpen(luma: Array, blurred: Array, amount: float, most: float) -> None:
-    """Sharpness in place on a band of brightness: `amount` of its fine detail; added, it moves no pixel by more than `most`."""
+    """Sharpness in place on a band of brightness: `amount` of its fine detail; added, it moves no
+    pixel by more than `most`."""
     k, m = F(amount), F(most)
     for y in range(luma.shape[0]):
         for x in range(luma.shape[1]):
@@ -220,11 +284,22 @@ def sharpen(luma: Array, blurred: Array, amount: float, most: float) -> None:
 
 
 @_fast
-def finish(encoded: Array, luma: Array, grain: Array, first: int, rms: float, out: Array, pixels: Bytes8, marks: Bytes8) -> None:
-    """Put a changed brightness and grain (`grain`) into `encoded`, and write the result, its bytes and its marks.
+def finish(
+    encoded: Array,
+    luma: Array,
+    grain: Array,
+    first: int,
+    rms: float,
+    out: Array,
+    pixels: Bytes8,
+    marks: Bytes8,
+) -> None:
+    """Put a changed brightness and grain (`grain`) into `encoded`, and write the result, its bytes
+    and its marks.
 
-    luma : (h, w), the brightness after clarity and sharpness. grain : (any height, w), repeats; `first` is the row that the band
-    begins at. marks : 1 clipped, 2 crushed, all channels, before both.
+    luma : (h, w), the brightness after clarity and sharpness. grain : (any height, w), repeats;
+    `first` is the row that the band begins at. marks : 1 clipped, 2 crushed, all channels, before
+    both.
     """
     s, one, zero = F(rms * 4.0), F(1), F(0)
     high, dark, top, half = F(253.5 / 255), F(1.5 / 255), F(255), F(0.5)

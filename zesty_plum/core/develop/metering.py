@@ -1,7 +1,7 @@
 """Meter: what each metering mode makes of a frame, as stops to add to a hand-metered exposure.
 
-A scene is stored as a grey card at the subject would expose it, so `HAND` adds nothing. The other modes err as built-in
-meters do: they take what they see for mid grey.
+A scene is stored as a grey card at the subject would expose it, so `HAND` adds nothing. The other
+modes err as built-in meters do: they take what they see for mid grey.
 """
 
 import cv2
@@ -12,7 +12,9 @@ from ..colour.spaces import LUMINANCE_2020
 from ..look import Metering
 
 GRID = (96, 64)  # cells that a frame is judged on
-BELIEF = 0.5  # share of the frame's error that whole-frame metering corrects: it knows snow and night from experience
+# share of the frame's error that whole-frame metering corrects: it knows snow and night from
+# experience
+BELIEF = 0.5
 MOST = 2.5  # stops that any built-in mode moves either way
 CENTRE_WIDTH = 0.18  # standard deviation of the centre's weight as a share of the frame
 SPOT = 0.09  # diameter of the spot as a share of the frame's width
@@ -29,10 +31,14 @@ def _cells(light: Array) -> Array:
 def _distance(at: tuple[float, float]) -> Array:
     """Distance of each cell from a point (x, y given as shares of the frame), in frame widths."""
     y, x = np.mgrid[0 : GRID[1], 0 : GRID[0]]
-    return np.asarray(np.hypot((x + 0.5) / GRID[0] - at[0], ((y + 0.5) / GRID[1] - at[1]) * GRID[1] / GRID[0]))
+    return np.asarray(
+        np.hypot((x + 0.5) / GRID[0] - at[0], ((y + 0.5) / GRID[1] - at[1]) * GRID[1] / GRID[0])
+    )
 
 
-def meter(light: Array, mode: Metering, clip: float, spot: tuple[float, float] = (0.5, 0.5)) -> float:
+def meter(
+    light: Array, mode: Metering, clip: float, spot: tuple[float, float] = (0.5, 0.5)
+) -> float:
     """Stops that `mode` adds.
 
     Parameters

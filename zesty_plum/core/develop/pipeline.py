@@ -15,20 +15,58 @@ from ..colour.spaces import LUMA_709, REC2020_TO_SRGB
 from ..look import Look, Metering, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
-from . import balance, clarity, detail, encode, gamut, grain, kernels, metering, point, reduce_noise, sense, table
+from . import (
+    balance,
+    clarity,
+    detail,
+    encode,
+    gamut,
+    grain,
+    kernels,
+    metering,
+    point,
+    reduce_noise,
+    sense,
+    table,
+)
 
-# Tables are built beside the stages before them, in threads of their own: the bands they wait for must find free hands.
+# Tables are built beside the stages before them, in threads of their own: the bands they wait for
+# must find free hands.
 _tables = ThreadPoolExecutor(2, thread_name_prefix="tables")
-SMALL, LARGE = 320, 2000  # widths up to which a coarse table does, and from which a finer one costs nothing much
+SMALL, LARGE = (
+    320,
+    2000,
+)  # widths up to which a coarse table does, and from which a finer one costs nothing much
 MANY = 6_000_000  # pixels from which a picture goes through in strips of `TALL` rows
-TALL = 960  # a multiple of 16, as margins are: the noise filter's half-size planes and its map of noise fall on the same places
-REPEAT = 1024  # rows after which noise and grain come again; nobody sees it, and memory stays bounded
+# a multiple of 16, as margins are: the noise filter's half-size planes and its map of noise fall on
+# the same places
+TALL = 960
+# rows after which noise and grain come again; nobody sees it, and memory stays bounded
+REPEAT = 1024
 _REACH = gamut.reach(REC2020_TO_SRGB)
-# Fields of a look that no point table depends on, and those that come before the table; at rest they are one.
+# Fields of a look that no point table depends on, and those that come before the table; at rest
+# they are one.
 _REST = Look()
-NEIGHBOURS = {k: getattr(_REST, k) for k in ("clarity", "sharpness", "noise_filter", "colour_filter", "grain", "grain_size",
-                                             "clip", "bits", "limited", "iso_least", "iso_most")}  # fmt: skip
-BEFORE = {k: getattr(_REST, k) for k in ("metering", "exposure", "guard", "balance", "light_mired", "shift_mired", "shift_duv")}
+NEIGHBOURS = {
+    k: getattr(_REST, k)
+    for k in (
+        "clarity",
+        "sharpness",
+        "noise_filter",
+        "colour_filter",
+        "grain",
+        "grain_size",
+        "clip",
+        "bits",
+        "limited",
+        "iso_least",
+        "iso_most",
+    )
+}
+BEFORE = {
+    k: getattr(_REST, k)
+    for k in ("metering", "exposure", "guard", "balance", "light_mired", "shift_mired", "shift_duv")
+}
 
 
 @dataclass(frozen=True)
@@ -37,7 +75,8 @@ class Picture:
 
     pixels : (h, w, 3) uint8 sRGB. encoded : the same before rounding, float32.
     marks : (h, w), 1 where all channels are at white, 2 where they are at black, before grain.
-    exposure : what the camera would set, or None for a finished picture. metered : stops that its meter added.
+    exposure : what the camera would set, or None for a finished picture. metered : stops that its
+    meter added.
     """
 
     pixels: Bytes8
@@ -66,18 +105,27 @@ def make_point(scene: Scene, look: Look, sensor: Sensor) -> point.Point:
     """The point stages of `look` in the light of `scene`."""
     light = balance.assumed_light(look, scene.auto_light, scene.card_light)
     matrix = balance.balance_matrix(light, scene.finished)
-    return point.Point(look, style(look.style), white_stops(scene, look, sensor), point.as_tuple(matrix), scene.finished)
+    return point.Point(
+        look,
+        style(look.style),
+        white_stops(scene, look, sensor),
+        point.as_tuple(matrix),
+        scene.finished,
+    )
 
 
 def metered(scene: Scene, look: Look, sensor: Sensor) -> float:
     """Stops that the look's metering adds in this scene."""
     if scene.finished or scene.ev100 is None or look.metering is Metering.HAND:
         return 0.0
-    return metering.meter(scene.at_width(240), look.metering, white_stops(scene, look, sensor), scene.meters_at)
+    return metering.meter(
+        scene.at_width(240), look.metering, white_stops(scene, look, sensor), scene.meters_at
+    )
 
 
 def exposure_of(scene: Scene, look: Look, sensor: Sensor) -> sense.Exposure | None:
-    """Aperture, time and ISO for this look in this scene, as it meters; None for a finished picture."""
+    """Aperture, time and ISO for this look in this scene, as it meters; None for a finished
+    picture."""
     if scene.ev100 is None:
         return None
     bias = look.exposure + metered(scene, look, sensor)
@@ -94,7 +142,8 @@ def _table_key(made: point.Point) -> point.Point:
 
 @dataclass(frozen=True)
 class _Way:
-    """What is the same all over a picture on its way: `frame` is the width in pixels of the frame that it shows or is part of."""
+    """What is the same all over a picture on its way: `frame` is the width in pixels of the frame
+    that it shows or is part of."""
 
     scene: Scene
     look: Look
@@ -117,7 +166,9 @@ class _Way:
             if self.exposure is None:
                 return encoded
             deviation = self._deviation
-        return reduce_noise.reduce_noise(encoded, deviation, look.noise_filter, look.colour_filter, overwrite=True)
+        return reduce_noise.reduce_noise(
+            encoded, deviation, look.noise_filter, look.colour_filter, overwrite=True
+        )
 
     def _sense(self, light: Array, first: int) -> Array:
         """Expose, sense, balance: scene light to the shaper's scale."""
@@ -125,14 +176,20 @@ class _Way:
         height, width = light.shape[:2]
         matrices = np.stack([np.array(self.made.matrix), REC2020_TO_SRGB])
         scale = np.array([self.made.clip, point.DARKEST, low, high - low])
-        law = sense.noise_law(self.sensor, self.exposure.iso, self.frame) if self.exposure is not None else (0.0, 0.0)
+        law = (
+            sense.noise_law(self.sensor, self.exposure.iso, self.frame)
+            if self.exposure is not None
+            else (0.0, 0.0)
+        )
         encoded, rows = np.empty((height, 3 * width), np.float32), light.reshape(height, 3 * width)
         unit = sense.unit_noise(min(self.light.shape[0], REPEAT), width, self.seed)
         noise = unit.reshape(len(unit), 3 * width)
 
         def work(top: int, end: int) -> None:
             band, now = slice(top, end), 2.0 ** (self.look.exposure + self.gain)
-            kernels.sense_to_log(rows[band], noise, first + top, encoded[band], now, *law, matrices, _REACH, scale)
+            kernels.sense_to_log(
+                rows[band], noise, first + top, encoded[band], now, *law, matrices, _REACH, scale
+            )
 
         bands.run(work, height)
         return encoded.reshape(height, width, 3)
@@ -145,8 +202,17 @@ class _Way:
         noise = sense.noise_deviation(level - point.DARKEST, self.sensor, iso, self.frame)
         return np.asarray(noise / (level * np.log(2) * (high - low)))
 
-    def finish(self, encoded: Array, luma: Array, base: Array | None, top: int, inner: slice, out: "Picture") -> None:
-        """Clarity, sharpness and grain, which change only brightness, `luma`, of rows from `top`; the `inner` ones into `out`."""
+    def finish(
+        self,
+        encoded: Array,
+        luma: Array,
+        base: Array | None,
+        top: int,
+        inner: slice,
+        out: "Picture",
+    ) -> None:
+        """Clarity, sharpness and grain, which change only brightness, `luma`, of rows from `top`;
+        the `inner` ones into `out`."""
         look, height = self.look, len(out.pixels)
         if look.clarity:
             base = clarity.base(luma, self.frame) if base is None else base
@@ -154,34 +220,58 @@ class _Way:
         if look.sharpness:
             detail.sharpen(luma, look.sharpness)
         blur = grain.blur_pixels(look.grain_size, self.frame)
-        field = grain.unit_grain(min(height, REPEAT), luma.shape[1], blur, self.seed, height > REPEAT) if look.grain else luma
+        field = (
+            grain.unit_grain(min(height, REPEAT), luma.shape[1], blur, self.seed, height > REPEAT)
+            if look.grain
+            else luma
+        )
         first = top + inner.start
         rows = slice(first, first + inner.stop - inner.start)
         into = (out.encoded[rows], out.pixels[rows], out.marks[rows])
 
         def work(a: int, b: int) -> None:
             band = slice(inner.start + a, inner.start + b)
-            kernels.finish(encoded[band], luma[band], field, first + a, look.grain, *(part[a:b] for part in into))
+            kernels.finish(
+                encoded[band],
+                luma[band],
+                field,
+                first + a,
+                look.grain,
+                *(part[a:b] for part in into),
+            )
 
         bands.run(work, rows.stop - rows.start)
 
 
 def _strips(height: int, width: int) -> list[tuple[int, int, int, int]]:
-    """(top, end, first, last) of the strips of a picture: rows first to last of it, worked on with a margin from top to end."""
+    """(top, end, first, last) of the strips of a picture: rows first to last of it, worked on with
+    a margin from top to end."""
     if height * width < MANY:
         return [(0, height, 0, height)]
-    # As far as any stage but clarity looks: the blur of sharpness to four deviations, and the noise filter.
+    # As far as any stage but clarity looks: the blur of sharpness to four deviations, and the noise
+    # filter.
     margin = 16 * math.ceil((4 * detail.radius(width) + 8) / 16)
     edges = [*range(0, height, TALL), height]
-    return [(max(0, a - margin), min(height, b + margin), a, b) for a, b in itertools.pairwise(edges)]
+    return [
+        (max(0, a - margin), min(height, b + margin), a, b) for a, b in itertools.pairwise(edges)
+    ]
 
 
-def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1, full_detail: bool = False,
-            as_written: bool = False) -> Picture:  # fmt: skip
-    """Develop `scene` at `width` pixels, or with `full_detail` a part of it that is `width` pixels wide, at 100 percent.
+def develop(
+    scene: Scene,
+    look: Look,
+    sensor: Sensor,
+    width: int,
+    seed: int = 1,
+    full_detail: bool = False,
+    as_written: bool = False,
+) -> Picture:
+    """Develop `scene` at `width` pixels, or with `full_detail` a part of it that is `width` pixels
+    wide, at 100 percent.
 
-    At 100 percent a pixel of the scene stands for one photosite, so noise is not averaged away. `as_written` rounds to the
-    code values that the look's file would hold. A large picture goes through in strips, so that memory stays bounded.
+    At 100 percent a pixel of the scene stands for one photosite, so noise is not averaged away.
+    `as_written` rounds to the code values that the look's file would hold. A large picture goes
+    through in strips, so that memory stays bounded.
     """
     light = scene.detail(width, scene.height_at(width)) if full_detail else scene.at_width(width)
     height, width = light.shape[:2]
@@ -189,18 +279,39 @@ def develop(scene: Scene, look: Look, sensor: Sensor, width: int, seed: int = 1,
     size = point.FINEST if width > LARGE else point.COARSE if width <= SMALL else point.FINE
     if scene.finished:
         size = point.FILED
-    # A fine table is built while the stages before it run; a coarse one is done sooner than another thread is awake.
+    # A fine table is built while the stages before it run; a coarse one is done sooner than another
+    # thread is awake.
     key = _table_key(made)
     baking = _tables.submit(table.bake, key, size) if size > point.COARSE else None
     gain, exposure = metered(scene, look, sensor), exposure_of(scene, look, sensor)
-    way = _Way(scene, look, sensor, made, exposure, gain, sensor.width if full_detail else width, seed, light)
+    way = _Way(
+        scene,
+        look,
+        sensor,
+        made,
+        exposure,
+        gain,
+        sensor.width if full_detail else width,
+        seed,
+        light,
+    )
     out = Picture(
-        np.empty(light.shape, np.uint8), np.empty(light.shape, np.float32), np.empty((height, width), np.uint8), exposure, gain
+        np.empty(light.shape, np.uint8),
+        np.empty(light.shape, np.float32),
+        np.empty((height, width), np.uint8),
+        exposure,
+        gain,
     )
     strips, base = _strips(height, width), None
     if len(strips) > 1 and look.clarity:
         # Clarity looks far: what is a large area is found on the whole picture, small.
-        whole = develop(scene, replace(look, clarity=0.0, sharpness=0.0, grain=0.0), sensor, 2 * clarity.SMALL, seed)
+        whole = develop(
+            scene,
+            replace(look, clarity=0.0, sharpness=0.0, grain=0.0),
+            sensor,
+            2 * clarity.SMALL,
+            seed,
+        )
         base = clarity.base(whole.encoded @ LUMA_709, 2 * clarity.SMALL)
     for top, end, first, last in strips:
         encoded, luma = way.encode(top, end), np.empty((end - top, width), np.float32)

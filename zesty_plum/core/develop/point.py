@@ -16,14 +16,20 @@ DARKEST = MID_GREY * 2.0**-8  # added before the logarithm, so that black has a 
 COARSE, FINE, FINEST = 17, 37, 65  # points a side of the cube, for small, usual and large pictures
 FILED = 33  # the same in a LUT file, and for finished pictures, which so show what the file will do
 RAMP = 2048  # entries of the tone table in front of it
-LEAN = (0.25, 0.1)  # how far the cube's axis leans from encoded grey towards stops, and towards white, where the gamut narrows
+LEAN = (
+    0.25,
+    0.1,
+    # how far the cube's axis leans from encoded grey towards stops, and towards white, where the
+    # gamut narrows
+)
 LEAST_LEAN = 1e-4  # keeps the axis rising where the shoulder is flat
 _PLACES = np.linspace(0, 1, RAMP)
 
 
 @dataclass(frozen=True)
 class Curve:
-    """A grey curve: a style's tone bent by highlights and shadows, with a film's ends. Looks that differ in colour share it."""
+    """A grey curve: a style's tone bent by highlights and shadows, with a film's ends. Looks that
+    differ in colour share it."""
 
     base: tone.Tone
     film: tone.Film
@@ -34,7 +40,9 @@ class Curve:
     def display(self, light: Array) -> Array:
         """Display light 0 to 1 of grey scene light (...,), over black."""
         stops = np.log2(np.maximum(light, 1e-9) / np.float32(MID_GREY))
-        shown = tone.display(bend.bend(stops, self.highlights, self.shadows, self.white), self.base, self.white)
+        shown = tone.display(
+            bend.bend(stops, self.highlights, self.shadows, self.white), self.base, self.white
+        )
         if self.film.black_level or (self.film.knee_slope and self.film.knee_point < 1):
             shown = srgb_decode(tone.filmed(srgb_encode(shown), self.film))
         return shown
@@ -55,7 +63,9 @@ def _grey_ramp(curve: Curve) -> tuple[Array, Array]:
     light = _shaper_to_light(_PLACES.astype(np.float32), MID_GREY * 2.0**curve.white)
     grey = srgb_encode(curve.display(light)).astype(np.float64)
     even = (grey - grey[0]) / (grey[-1] - grey[0])
-    return (1 - sum(LEAN)) * even + LEAN[0] * _PLACES + LEAN[1] * (1 - np.sqrt(np.maximum(1 - even, 0))), grey
+    return (1 - sum(LEAN)) * even + LEAN[0] * _PLACES + LEAN[1] * (
+        1 - np.sqrt(np.maximum(1 - even, 0))
+    ), grey
 
 
 @lru_cache(maxsize=48)
@@ -76,9 +86,12 @@ class Point:
     def develop(self, rgb: Array) -> Array:
         """Balanced light (..., 3) to encoded sRGB: linear Rec.2020, or linear sRGB when finished.
 
-        A channel that the step into the display's primaries throws beyond the clip point stays there.
+        A channel that the step into the display's primaries throws beyond the clip point stays
+        there.
         """
-        return self._display(rgb if self.finished else np.minimum(gamut.enter(rgb, REC2020_TO_SRGB), self.clip))
+        return self._display(
+            rgb if self.finished else np.minimum(gamut.enter(rgb, REC2020_TO_SRGB), self.clip)
+        )
 
     def _display(self, rgb: Array) -> Array:
         return srgb_encode(self._colour(self._tone(rgb)))
@@ -100,11 +113,14 @@ class Point:
     def _colour(self, display: Array) -> Array:
         spread = 1 + 0.25 * self.style.tone.keep_hue
         look = self.look
-        change = colouring.Change(look.saturation, look.phase, look.density, look.depth, look.mono_filter)
+        change = colouring.Change(
+            look.saturation, look.phase, look.density, look.depth, look.mono_filter
+        )
         return colouring.colour(display, self.style.colouring, change, spread)
 
     def finish(self, encoded: Array) -> Array:
-        """A finished picture's encoded sRGB (..., 3) to this look's: back to light, expose, balance, develop."""
+        """A finished picture's encoded sRGB (..., 3) to this look's: back to light, expose,
+        balance, develop."""
         light = tone.undo(srgb_decode(encoded), plain().tone, FINISHED_WHITE)
         light = light * np.float32(2.0**self.look.exposure)
         matrix = np.array(self.matrix)
@@ -112,7 +128,7 @@ class Point:
             light = gamut.enter(light, matrix)
         return self.develop(light)
 
-    # ---- the bake -------------------------------------------------------------------------------------------
+    # ---- the bake --------------------------------------------------------------------------------
     @property
     def clip(self) -> float:
         """Light at which the sensor clips."""
@@ -120,7 +136,8 @@ class Point:
 
     @property
     def log_range(self) -> tuple[float, float]:
-        """log2 of light at the two ends of the shaper; above it, in the display's primaries, all is white."""
+        """log2 of light at the two ends of the shaper; above it, in the display's primaries, all is
+        white."""
         return _log_range(self.clip)
 
     def shaper_to_light(self, x: Array) -> Array:
@@ -128,16 +145,21 @@ class Point:
         return _shaper_to_light(x, self.clip)
 
     def to_shaper(self, rgb: Array) -> Array:
-        """Balanced light (..., 3), linear Rec.2020, clipped by the sensor, to places on the shaper."""
+        """Balanced light (..., 3), linear Rec.2020, clipped by the sensor, to places on the
+        shaper."""
         low, high = self.log_range
         entered = gamut.enter(np.clip(rgb, 0, self.clip), REC2020_TO_SRGB)
-        return np.asarray(np.minimum((np.log2(entered + DARKEST) - low) / (high - low), 1), np.float32)
+        return np.asarray(
+            np.minimum((np.log2(entered + DARKEST) - low) / (high - low), 1), np.float32
+        )
 
     def ramp(self) -> tuple[Array, Array]:
-        """Two one-dimensional tables (RAMP,) over the shaper: encoded grey, and the place in the cube, both 0 to 1.
+        """Two one-dimensional tables (RAMP,) over the shaper: encoded grey, and the place in the
+        cube, both 0 to 1.
 
-        The cube holds what colour adds to the first, so greys come out exact; of a monochrome style it holds all. The second
-        leans away from grey and gives the cube room at both ends, where tone is flat and colour still moves.
+        The cube holds what colour adds to the first, so greys come out exact; of a monochrome style
+        it holds all. The second leans away from grey and gives the cube room at both ends, where
+        tone is flat and colour still moves.
         """
         places, grey = _grey_ramp(self.curve)
         if self.style.colouring.mono is None:
@@ -147,10 +169,13 @@ class Point:
         return np.zeros(RAMP), (1 - LEAST_LEAN) * even + LEAST_LEAN * _PLACES
 
     def table(self, size: int) -> Array:
-        """The look on a (size, size, size, 3) grid of its places in the cube, or of a finished picture's encoded sRGB."""
+        """The look on a (size, size, size, 3) grid of its places in the cube, or of a finished
+        picture's encoded sRGB."""
         steps = np.linspace(0, 1, size, dtype=np.float32)
         if not self.finished:
-            steps = self.shaper_to_light(np.interp(steps, self.ramp()[1], _PLACES).astype(np.float32))
+            steps = self.shaper_to_light(
+                np.interp(steps, self.ramp()[1], _PLACES).astype(np.float32)
+            )
         grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1)
         return self.finish(grid) if self.finished else self._display(grid)
 

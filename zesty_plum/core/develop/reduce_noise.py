@@ -1,8 +1,10 @@
-"""Reduce noise, before tone, on an encoding that is even to the eye: brightness and colour apart, edges kept.
+"""Reduce noise, before tone, on an encoding that is even to the eye: brightness and colour apart,
+edges kept.
 
-A guided filter (He, Sun and Tang 2010) of the picture by itself: where the local variance is well above the noise
-it is kept, where it is not the mean takes over. The threshold is in multiples of the noise present, so a clean frame is
-hardly touched, and a large multiple at high ISO smears texture, as in a camera.
+A guided filter (He, Sun and Tang 2010) of the picture by itself: where the local variance is well
+above the noise it is kept, where it is not the mean takes over. The threshold is in multiples of
+the noise present, so a clean frame is hardly touched, and a large multiple at high ISO smears
+texture, as in a camera.
 """
 
 from collections.abc import Callable
@@ -15,9 +17,12 @@ from ..arrays import Array
 from . import kernels
 
 RADIUS = 1  # in pixels of the half-size planes that the statistics are taken on
-COLOUR_MORE = 2.0  # colour noise is uglier than brightness noise and its detail matters less: equal strengths act twice
+# colour noise is uglier than brightness noise and its detail matters less: equal strengths act
+# twice
+COLOUR_MORE = 2.0
 ENOUGH = 1200  # pixels each way to estimate noise on
-HALF_KEEPS = 0.7  # averaging four pixels halves independent noise; its local variance is judged on what is left
+# averaging four pixels halves independent noise; its local variance is judged on what is left
+HALF_KEEPS = 0.7
 
 # Brightness (1:2:1), and red and blue against it; `kernels.keep_and_offset` goes there and back.
 TO_PLANES = np.array([[0.25, 0.5, 0.25], [0.75, -0.5, -0.25], [-0.25, -0.5, 0.75]], np.float32)
@@ -34,9 +39,10 @@ def reduce_noise(
 ) -> Array:
     """Return `encoded` (h, w, 3) with noise taken out.
 
-    deviation : noise present, in units of `encoded`: a number, a map of any size over the same picture, or a function of
-        brightness that gives it.
-    strength, colour_strength : thresholds over it for brightness and for colour, equal if one is left out; 0 does nothing.
+    deviation : noise present, in units of `encoded`: a number, a map of any size over the same
+        picture, or a function of brightness that gives it.
+    strength, colour_strength : thresholds over it for brightness and for colour, equal if one is
+    left out; 0 does nothing.
 
     Statistics are taken at half size and applied at full size (He and Sun 2015).
     """
@@ -73,7 +79,8 @@ def reduce_noise(
 def present(encoded: Array) -> float:
     """Estimate the noise of a finished picture, for which no ISO is known.
 
-    Median absolute response to a mask that ignores planes and edges (Immerkaer 1996), turned into a standard deviation.
+    Median absolute response to a mask that ignores planes and edges (Immerkaer 1996), turned into a
+    standard deviation.
     """
     # The middle is enough, and the frame may be large.
     top, left = (max(0, (n - ENOUGH) // 2) for n in encoded.shape[:2])

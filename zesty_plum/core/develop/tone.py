@@ -1,8 +1,9 @@
 """Tone: a style's curve from stops of scene light to display light.
 
-Stops are log2 of light over mid grey. Above mid grey the curve in log2 of display light is a falling power that
-reaches white at the clip point; below it is a straight line whose slope changes smoothly towards the toe's. Both join at
-mid grey with the style's contrast, so the curve is smooth and strictly increasing.
+Stops are log2 of light over mid grey. Above mid grey the curve in log2 of display light is a
+falling power that reaches white at the clip point; below it is a straight line whose slope changes
+smoothly towards the toe's. Both join at mid grey with the style's contrast, so the curve is smooth
+and strictly increasing.
 """
 
 import math
@@ -22,10 +23,12 @@ LEAST_POWER = 1.05  # of the shoulder; at 1 it would no longer flatten towards w
 
 @dataclass(frozen=True, slots=True)
 class Tone:
-    """contrast : slope at mid grey, log display light per log scene light. grey : display light of mid grey.
+    """contrast : slope at mid grey, log display light per log scene light. grey : display light of
+    mid grey.
     toe : slope deep in the shadows over the slope at mid grey. black : display light of no light.
     keep_hue : share of the curve that is applied to all channels by one factor.
-    log_stops, log_grey, log_offset : a log-like curve instead, see `log_encoded`; the fields above but `keep_hue` rest.
+    log_stops, log_grey, log_offset : a log-like curve instead, see `log_encoded`; the fields above
+    but `keep_hue` rest.
     """
 
     contrast: float = 1.25
@@ -42,8 +45,8 @@ class Tone:
 class Film:
     """What film-style bodies add to a curve, in encoded values 0 to 1.
 
-    black_level : added to black, the rest making room. knee_point : where the highlights start to bend; 1 and above is
-    never. knee_slope : how they bend, -1 to 1; plus is brighter.
+    black_level : added to black, the rest making room. knee_point : where the highlights start to
+    bend; 1 and above is never. knee_slope : how they bend, -1 to 1; plus is brighter.
     """
 
     black_level: float = 0.0
@@ -52,9 +55,12 @@ class Film:
 
 
 def log_encoded(light: Array, tone: Tone) -> Array:
-    """Encoded value of scene light on the log-like curve: grey + log2((x + o) / (0.18 + o)) / stops, from 0 to 1."""
+    """Encoded value of scene light on the log-like curve: grey + log2((x + o) / (0.18 + o)) /
+    stops, from 0 to 1."""
     o = tone.log_offset
-    return np.asarray(tone.log_grey + np.log2((np.maximum(light, 0) + o) / (MID_GREY + o)) / tone.log_stops)
+    return np.asarray(
+        tone.log_grey + np.log2((np.maximum(light, 0) + o) / (MID_GREY + o)) / tone.log_stops
+    )
 
 
 def log_decoded(encoded: Array, tone: Tone) -> Array:
@@ -66,7 +72,8 @@ def log_decoded(encoded: Array, tone: Tone) -> Array:
 def filmed(encoded: Array, film: Film) -> Array:
     """Knee, then black level, on encoded values (...,); strictly increasing, white stays.
 
-    Above the knee point, t from 0 to 1 becomes t + a t^2 (1 - t): slope 1 at the knee, so it does not show.
+    Above the knee point, t from 0 to 1 becomes t + a t^2 (1 - t): slope 1 at the knee, so it does
+    not show.
     """
     out = encoded
     if film.knee_slope and film.knee_point < 1:
@@ -75,7 +82,8 @@ def filmed(encoded: Array, film: Film) -> Array:
         out = np.where(out > film.knee_point, film.knee_point + (1 - film.knee_point) * bent, out)
     if film.black_level:
         b = film.black_level
-        # Below zero black is reached early: a soft toe instead of a cut, slope 1 / (1 - b) far above it.
+        # Below zero black is reached early: a soft toe instead of a cut, slope 1 / (1 - b) far
+        # above it.
         out = b + (1 - b) * out if b > 0 else _sunk(out, -b)
     return np.asarray(out)
 
@@ -92,7 +100,8 @@ def shoulder_power(tone: Tone, white: float) -> float:
 
 
 def display(stops: Array, tone: Tone, white: float) -> Array:
-    """Display light 0 to 1 of `stops`, over black; 1 is reached at `white`. Keeps the precision it is given."""
+    """Display light 0 to 1 of `stops`, over black; 1 is reached at `white`. Keeps the precision it
+    is given."""
     if tone.log_stops:
         return np.asarray(srgb_decode(np.clip(log_encoded(MID_GREY * np.exp2(stops), tone), 0, 1)))
     grey = float(np.log2(tone.grey))
@@ -107,12 +116,16 @@ def lift(light: Array, tone: Tone) -> Array:
     return np.asarray(tone.black + (1 - tone.black) * light)
 
 
-CURVE_FROM, CURVE_STEP = -18.0, 1 / 256  # stops, from mid grey, at which a curve's table begins, and between its entries
+CURVE_FROM, CURVE_STEP = (
+    -18.0,
+    1 / 256,
+)  # stops, from mid grey, at which a curve's table begins, and between its entries
 LOG_FROM = math.log2(MID_GREY) + CURVE_FROM
 
 
 def curve_table(curve: Callable[[Array], Array], white: float) -> Array:
-    """Cube roots of the display light of a grey curve (light to light) from `CURVE_FROM` to just above `white` stops.
+    """Cube roots of the display light of a grey curve (light to light) from `CURVE_FROM` to just
+    above `white` stops.
 
     Between cube roots a straight line errs by less than 1e-6 of full scale.
     """
@@ -122,13 +135,18 @@ def curve_table(curve: Callable[[Array], Array], white: float) -> Array:
 
 @numba.njit(nogil=True, inline="always")
 def _looked_up(table: Array, light: float) -> float:
-    at = min(max((quick.log2(np.float32(max(light, 1e-9))) - LOG_FROM) / CURVE_STEP, 0.0), table.size - 1.001)
+    at = min(
+        max((quick.log2(np.float32(max(light, 1e-9))) - LOG_FROM) / CURVE_STEP, 0.0),
+        table.size - 1.001,
+    )
     k = int(at)
     root = table[k] + (at - k) * (table[k + 1] - table[k])
     return float(root * root * root)
 
 
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy")
+@numba.njit(
+    nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy"
+)
 def _toned(rgb: Array, out: Array, table: Array, keep_hue: float, black: float) -> None:
     """`apply` on a flat list (n, 3)."""
     for i in range(rgb.shape[0]):
@@ -141,24 +159,39 @@ def _toned(rgb: Array, out: Array, table: Array, keep_hue: float, black: float) 
             whole = _looked_up(table, n)
             even = whole / n
             share = keep_hue * (1 - whole * whole)
-            p, q, s = p + share * (r * even - p), q + share * (g * even - q), s + share * (b * even - s)
-        out[i, 0], out[i, 1], out[i, 2] = black + (1 - black) * p, black + (1 - black) * q, black + (1 - black) * s
+            p, q, s = (
+                p + share * (r * even - p),
+                q + share * (g * even - q),
+                s + share * (b * even - s),
+            )
+        out[i, 0], out[i, 1], out[i, 2] = (
+            black + (1 - black) * p,
+            black + (1 - black) * q,
+            black + (1 - black) * s,
+        )
 
 
 def apply(rgb: Array, tone: Tone, table: Array) -> Array:
-    """Scene light (..., 3) to display light: the curve on each channel, mixed with one factor for all, which keeps hue.
+    """Scene light (..., 3) to display light: the curve on each channel, mixed with one factor for
+    all, which keeps hue.
 
-    The factor is the curve at one brightness for the colour, between luminance and the largest channel (a power mean of order
-    3); its share falls to nothing towards white, where it would leave colours that no display can show.
+    The factor is the curve at one brightness for the colour, between luminance and the largest
+    channel (a power mean of order 3); its share falls to nothing towards white, where it would
+    leave colours that no display can show.
     """
     flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
     out = np.empty_like(flat)
-    bands.run(lambda top, end: _toned(flat[top:end], out[top:end], table, tone.keep_hue, tone.black), len(flat), bands.MANY)
+    bands.run(
+        lambda top, end: _toned(flat[top:end], out[top:end], table, tone.keep_hue, tone.black),
+        len(flat),
+        bands.MANY,
+    )
     return out.reshape(np.shape(rgb))
 
 
 def undo(light: Array, tone: Tone, white: float) -> Array:
-    """Inverse of `display` for a style without toe change and black level: scene light, mid grey 0.18.
+    """Inverse of `display` for a style without toe change and black level: scene light, mid grey
+    0.18.
 
     Raises ValueError for another style, whose inverse has no closed form.
     """

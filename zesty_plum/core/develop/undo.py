@@ -1,8 +1,9 @@
-"""The scene colour behind a developed one: a look's point stages turned round by damped Gauss-Newton steps.
+"""The scene colour behind a developed one: a look's point stages turned round by damped
+Gauss-Newton steps.
 
-No closed form survives hue tables and gamut mapping, but the forward way is smooth and, for flat styles, close to the
-identity in logarithms, so a dozen steps from the grey curve's inverse suffice. Colours that the look cannot make end at the
-nearest one it can.
+No closed form survives hue tables and gamut mapping, but the forward way is smooth and, for flat
+styles, close to the identity in logarithms, so a dozen steps from the grey curve's inverse suffice.
+Colours that the look cannot make end at the nearest one it can.
 """
 
 import numpy as np
@@ -27,12 +28,16 @@ def undo(made: Point, encoded: Array) -> Array:
     x = np.log2(light + SMALL).astype(np.float64)
 
     def forward(at: Array) -> Array:
-        return made.develop(np.maximum(np.exp2(at) - SMALL, 0).astype(np.float32)).astype(np.float64)
+        return made.develop(np.maximum(np.exp2(at) - SMALL, 0).astype(np.float32)).astype(
+            np.float64
+        )
 
     now = forward(x)
     for _ in range(STEPS):
         miss = encoded - now
-        slopes = np.stack([(forward(x + NUDGE * axis) - now) / NUDGE for axis in np.eye(3)], -1)  # (n, 3 out, 3 in)
+        slopes = np.stack(
+            [(forward(x + NUDGE * axis) - now) / NUDGE for axis in np.eye(3)], -1
+        )  # (n, 3 out, 3 in)
         normal = np.swapaxes(slopes, 1, 2) @ slopes + DAMPING * np.eye(3)
         step = np.linalg.solve(normal, np.swapaxes(slopes, 1, 2) @ miss[..., None])[..., 0]
         tried = np.clip(x + np.clip(step, -1, 1), np.log2(SMALL), top)

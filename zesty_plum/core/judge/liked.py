@@ -1,4 +1,5 @@
-"""What the preferred looks of a blind round have in common, in dials and in measures, and nothing that chance may have made."""
+"""What the preferred looks of a blind round have in common, in dials and in measures, and nothing
+that chance may have made."""
 
 from collections.abc import Sequence
 
@@ -33,8 +34,11 @@ def traits(recipe: Recipe, report: Report) -> dict[str, float]:
     }
 
 
-def in_common(ranking: Ranking, recipes: Sequence[Recipe], measured: Sequence[dict[str, float]]) -> list[str]:
-    """Sentences on how the upper half differs from the lower, and on dials and styles that the upper half shares."""
+def in_common(
+    ranking: Ranking, recipes: Sequence[Recipe], measured: Sequence[dict[str, float]]
+) -> list[str]:
+    """Sentences on how the upper half differs from the lower, and on dials and styles that the
+    upper half shares."""
     order = [p.look for p in ranking.places]
     if len(order) < 2:
         return []
@@ -44,11 +48,19 @@ def in_common(ranking: Ranking, recipes: Sequence[Recipe], measured: Sequence[di
     for name, seen, more, less, printed in TRAITS:
         above, below = ([measured[k][name] for k in group] for group in (upper, lower))
         apart = float(np.mean(above) - np.mean(below))
-        # Said only where the two halves do not overlap, or hardly: a few odd ones must not make a rule.
+        # Said only where the two halves do not overlap, or hardly: a few odd ones must not make a
+        # rule.
         split = min(above) > max(below) or max(above) < min(below)
-        if abs(apart) >= seen and (split or (len(order) >= 6 and abs(apart) > 2 * float(np.std([m[name] for m in measured])))):
+        if abs(apart) >= seen and (
+            split
+            or (len(order) >= 6 and abs(apart) > 2 * float(np.std([m[name] for m in measured])))
+        ):
             found.append(
-                (abs(apart) / seen, f"The ones you preferred are {more if apart > 0 else less}, by {printed.format(abs(apart))}.")
+                (
+                    abs(apart) / seen,
+                    f"The ones you preferred are {more if apart > 0 else less}, by "
+                    f"{printed.format(abs(apart))}.",
+                )
             )
     sentences = [words for _, words in sorted(found, key=lambda pair: -pair[0])][:3]
     styles = {style(recipes[k].look.style).name for k in upper}
@@ -60,5 +72,8 @@ def in_common(ranking: Ranking, recipes: Sequence[Recipe], measured: Sequence[di
         for dial in camera.dials:
             those, rest = ({recipes[k].dials[dial.id] for k in group} for group in (upper, lower))
             if len(those) == 1 and not those & rest and dial.id != "style":
-                sentences.append(f"All of them have {dial.label} at {dial.choice(those.pop()).label}; none of the others has.")
+                sentences.append(
+                    f"All of them have {dial.label} at {dial.choice(those.pop()).label}; none "
+                    "of the others has."
+                )
     return sentences[:5]

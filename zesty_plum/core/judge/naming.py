@@ -5,7 +5,8 @@ from ..scenes.scene import Scene
 from ..styles import style
 from .verdicts import TRY_AT, Workbench
 
-# Figure, how much of a change people see, and the words for less and more; the two strongest make the name.
+# Figure, how much of a change people see, and the words for less and more; the two strongest make
+# the name.
 ADJECTIVES = (
     ("warmth", 9.0, "Cool", "Warm"),
     ("contrast", 0.09, "Soft", "Firm"),
@@ -17,7 +18,8 @@ MOST = 2
 
 
 def suggested_name(scene: Scene, recipe: Recipe) -> str:
-    """Up to two adjectives and the style, for example 'Warm soft Linen'; the style alone where nothing more is to be seen."""
+    """Up to two adjectives and the style, for example 'Warm soft Linen'; the style alone where
+    nothing more is to be seen."""
     bench = Workbench(scene, recipe.camera, TRY_AT)
     now, plain = bench.report(dict(recipe.dials)), bench.report(recipe.camera.complete({}))
     change = {
@@ -30,7 +32,13 @@ def suggested_name(scene: Scene, recipe: Recipe) -> str:
     called = style(recipe.look.style)
     if called.colouring.mono is not None:
         change["colour"] = change["warmth"] = 0.0
-    found = sorted(((abs(change[n]) / least, less if change[n] < 0 else more) for n, least, less, more in ADJECTIVES), reverse=True)
+    found = sorted(
+        (
+            (abs(change[n]) / least, less if change[n] < 0 else more)
+            for n, least, less, more in ADJECTIVES
+        ),
+        reverse=True,
+    )
     words = [word for size, word in found if size >= 1 and word][:MOST]
     return _joined(words, called.name)
 

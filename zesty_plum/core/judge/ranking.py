@@ -1,8 +1,9 @@
 """Which of several looks a person prefers, from choices between two: Bradley and Terry's model.
 
-The chance that i is chosen over j is s(a_i - a_j), s the logistic function (Bradley and Terry 1952). "Can't tell" counts as
-half a choice for each. A weak prior (normal, deviation `PRIOR`) keeps strengths finite after few choices, and the curvature of
-the posterior at its top gives intervals (Laplace). The next pair is the one whose answer is expected to say most.
+The chance that i is chosen over j is s(a_i - a_j), s the logistic function (Bradley and Terry
+1952). "Can't tell" counts as half a choice for each. A weak prior (normal, deviation `PRIOR`) keeps
+strengths finite after few choices, and the curvature of the posterior at its top gives intervals
+(Laplace). The next pair is the one whose answer is expected to say most.
 """
 
 import itertools
@@ -20,7 +21,8 @@ REPEAT_EVERY = 6  # every so many questions one is asked again, sides changed
 
 @dataclass(frozen=True)
 class Choice:
-    """An answer: `left` and `right` are numbers of looks, `scene` of the scene; `won` 1 for left, 0 for right, 0.5 for neither."""
+    """An answer: `left` and `right` are numbers of looks, `scene` of the scene; `won` 1 for left, 0
+    for right, 0.5 for neither."""
 
     left: int
     right: int
@@ -30,7 +32,8 @@ class Choice:
 
 @dataclass(frozen=True)
 class Place:
-    """One look in the ranking: strength with the ends of its interval, and the chance that it is the best."""
+    """One look in the ranking: strength with the ends of its interval, and the chance that it is
+    the best."""
 
     look: int
     strength: float
@@ -41,14 +44,16 @@ class Place:
 
 @dataclass(frozen=True)
 class Ranking:
-    """Places, the most preferred first; `sure` is the chance that the first really is before the second."""
+    """Places, the most preferred first; `sure` is the chance that the first really is before the
+    second."""
 
     places: list[Place]
     sure: float
 
 
 def _fit(count: int, choices: Sequence[Choice]) -> tuple[np.ndarray, np.ndarray]:
-    """Strengths (n,) and their covariance (n, n), by Newton's method; the posterior is concave, so it has one top."""
+    """Strengths (n,) and their covariance (n, n), by Newton's method; the posterior is concave, so
+    it has one top."""
     a = np.zeros(count)
     left = np.array([c.left for c in choices], int)
     right = np.array([c.right for c in choices], int)
@@ -78,11 +83,20 @@ def rank(count: int, choices: Sequence[Choice], seed: int = 1) -> Ranking:
     """Rank `count` looks by the choices."""
     strength, covariance = _fit(count, choices)
     half = NormalDist().inv_cdf(0.5 + CONFIDENCE / 2) * np.sqrt(np.maximum(np.diag(covariance), 0))
-    drawn = np.random.default_rng(seed).multivariate_normal(strength, covariance, DRAWS, method="svd")
+    drawn = np.random.default_rng(seed).multivariate_normal(
+        strength, covariance, DRAWS, method="svd"
+    )
     best = np.bincount(drawn.argmax(1), minlength=count) / DRAWS
     order = np.argsort(-strength, kind="stable")
     places = [
-        Place(int(k), float(strength[k]), float(strength[k] - half[k]), float(strength[k] + half[k]), float(best[k])) for k in order
+        Place(
+            int(k),
+            float(strength[k]),
+            float(strength[k] - half[k]),
+            float(strength[k] + half[k]),
+            float(best[k]),
+        )
+        for k in order
     ]
     if count < 2:
         return Ranking(places, 1.0)
@@ -93,16 +107,18 @@ def rank(count: int, choices: Sequence[Choice], seed: int = 1) -> Ranking:
 
 
 def length(count: int) -> int:
-    """Questions of a round: enough that every look meets most others, and no more than people have patience for."""
+    """Questions of a round: enough that every look meets most others, and no more than people have
+    patience for."""
     return int(min(48, max(6, 3 * count + count * (count - 1) // 4)))
 
 
 def ask(count: int, scenes: int, choices: Sequence[Choice], seed: int) -> tuple[int, int, int]:
     """The next question: left, right, scene. The same for the same answers and seed.
 
-    First every look is shown once; then the pair whose answer says most is asked: the expected gain of information is about
-    p (1 - p) times the variance of the difference. Pairs seen least are preferred among equals. Now and then an earlier
-    question comes again with sides changed, to see how steady the answers are.
+    First every look is shown once; then the pair whose answer says most is asked: the expected gain
+    of information is about p (1 - p) times the variance of the difference. Pairs seen least are
+    preferred among equals. Now and then an earlier question comes again with sides changed, to see
+    how steady the answers are.
     """
     dice = np.random.default_rng([seed, len(choices)])
     number = len(choices)
@@ -145,7 +161,8 @@ def steady(choices: Sequence[Choice]) -> tuple[int, int]:
 
 
 def alike(one: Ranking, two: Ranking) -> float:
-    """Kendall's tau between two rankings of the same looks: 1 the same order, 0 unrelated, -1 the reverse."""
+    """Kendall's tau between two rankings of the same looks: 1 the same order, 0 unrelated, -1 the
+    reverse."""
     at = [{p.look: k for k, p in enumerate(ranking.places)} for ranking in (one, two)]
     pairs = list(itertools.combinations(sorted(at[0]), 2))
     same = sum((at[0][i] < at[0][j]) == (at[1][i] < at[1][j]) for i, j in pairs)

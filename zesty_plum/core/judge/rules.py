@@ -36,8 +36,12 @@ class Rule:
     alone: bool
 
     def wanted_so(self, look: Look) -> bool:
-        """Whether the look says that what the rule speaks of is meant: it stands at one of `unless`, or at anything but rest."""
-        return any(bool(getattr(look, n)) if value == "any" else str(getattr(look, n)) == value for n, value in self.chosen)
+        """Whether the look says that what the rule speaks of is meant: it stands at one of
+        `unless`, or at anything but rest."""
+        return any(
+            bool(getattr(look, n)) if value == "any" else str(getattr(look, n)) == value
+            for n, value in self.chosen
+        )
 
     @property
     def limit(self) -> float:

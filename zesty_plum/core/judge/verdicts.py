@@ -1,7 +1,9 @@
-"""Verdicts: rules held against the figures of a recipe in a scene, each with the nearest dial change that mends it.
+"""Verdicts: rules held against the figures of a recipe in a scene, each with the nearest dial
+change that mends it.
 
-Remedies are found by trying: every dial that bears on the fault is moved a step, two, three, and the look is rendered and
-measured again; the smallest move that mends the fault wins, and what it costs elsewhere is said with it.
+Remedies are found by trying: every dial that bears on the fault is moved a step, two, three, and
+the look is rendered and measured again; the smallest move that mends the fault wins, and what it
+costs elsewhere is said with it.
 """
 
 from collections.abc import Callable, Iterable
@@ -22,14 +24,26 @@ from .rules import Rule, rules
 LOOK_AT, TRY_AT = 480, 240  # pixels across: to judge, and to try remedies
 MOST_STEPS = 4
 WORTH = 0.15  # of the limit: a remedy that moves the figure by less is none
-WORDS = {"skin": "skin", "skin_light": "light skin", "skin_medium": "medium skin", "skin_dark": "dark skin", "white": "white",
-         "sky": "the sky", "frame": "the frame"}  # fmt: skip
-PLACES = (("upper left", "top", "upper right"), ("left", "middle", "right"), ("lower left", "bottom", "lower right"))
+WORDS = {
+    "skin": "skin",
+    "skin_light": "light skin",
+    "skin_medium": "medium skin",
+    "skin_dark": "dark skin",
+    "white": "white",
+    "sky": "the sky",
+    "frame": "the frame",
+}
+PLACES = (
+    ("upper left", "top", "upper right"),
+    ("left", "middle", "right"),
+    ("lower left", "bottom", "lower right"),
+)
 
 
 @dataclass(frozen=True)
 class Remedy:
-    """A dial change that mends a fault: where it goes, what the figure becomes, and what it costs, in words."""
+    """A dial change that mends a fault: where it goes, what the figure becomes, and what it costs,
+    in words."""
 
     dial: str
     label: str
@@ -43,8 +57,8 @@ class Remedy:
 
 @dataclass(frozen=True)
 class Verdict:
-    """One sentence with its evidence: `weight` as in the rules (1: only worth knowing), `region`, the middle of the spot
-    (x, y as shares), the figure and its limit."""
+    """One sentence with its evidence: `weight` as in the rules (1: only worth knowing), `region`,
+    the middle of the spot (x, y as shares), the figure and its limit."""
 
     rule: str
     sentence: str
@@ -59,11 +73,16 @@ class Verdict:
 
 
 def figures_at(report: Report, path: str) -> list[tuple[str, float]]:
-    """Values of a rule's figure: (region or group, value); nothing where the scene has no such region."""
+    """Values of a rule's figure: (region or group, value); nothing where the scene has no such
+    region."""
     group, _, name = path.partition(".")
     if group == "regions":
         region, _, name = name.rpartition(".")
-        wanted = [r for r in report.regions if r == region or (region.endswith("*") and r.startswith(region[:-1]))]
+        wanted = [
+            r
+            for r in report.regions
+            if r == region or (region.endswith("*") and r.startswith(region[:-1]))
+        ]
         return [(r, float(getattr(report.regions[r], name))) for r in wanted]
     part = getattr(report, group)
     if part is None:
@@ -97,7 +116,10 @@ def _spot(scene: Scene, picture: Picture, rule: Rule, region: str) -> tuple[floa
     height, width = picture.pixels.shape[:2]
     inside = np.ones((height, width), bool)
     if region in scene.regions and scene.mask is not None:
-        inside = cv2.resize(scene.mask, (width, height), interpolation=cv2.INTER_NEAREST) == scene.regions[region]
+        inside = (
+            cv2.resize(scene.mask, (width, height), interpolation=cv2.INTER_NEAREST)
+            == scene.regions[region]
+        )
     elif region not in ("frame",):
         return None
     for name in ("clipped", "crushed"):
@@ -110,9 +132,14 @@ def _spot(scene: Scene, picture: Picture, rule: Rule, region: str) -> tuple[floa
 
 
 class Workbench:
-    """Renders and measures recipes of one body in one scene, each once. `pause` is called before each: it may wait, or raise."""
+    """Renders and measures recipes of one body in one scene, each once.
 
-    def __init__(self, scene: Scene, camera: Body, width: int, pause: Callable[[], None] = lambda: None):
+    `pause` is called before each: it may wait, or raise.
+    """
+
+    def __init__(
+        self, scene: Scene, camera: Body, width: int, pause: Callable[[], None] = lambda: None
+    ):
         self.scene, self.camera, self.width, self.pause = scene, camera, width, pause
         self.reports: dict[tuple[tuple[str, object], ...], Report] = {}
         pause()
@@ -146,8 +173,11 @@ def _touches(camera: Body, dial_id: str) -> frozenset[str]:
     return frozenset(fields)
 
 
-def _moves(camera: Body, dial: Dial, dials: dict[str, float | int | str]) -> Iterable[tuple[int, float | int | str]]:
-    """Places near where a dial stands as (steps, value), nearest first; all of them where they are choices by name."""
+def _moves(
+    camera: Body, dial: Dial, dials: dict[str, float | int | str]
+) -> Iterable[tuple[int, float | int | str]]:
+    """Places near where a dial stands as (steps, value), nearest first; all of them where they are
+    choices by name."""
     at = dial.position(dials[dial.id])
     named = isinstance(dial.values[0], str)
     reach = len(dial.values) if named else MOST_STEPS
@@ -177,7 +207,10 @@ def _cost(now: Report, then: Report) -> str:
         return f"colour gets {100 * abs(change):.0f} % {'stronger' if change > 0 else 'weaker'}"
     lighter = then.frame.lightness - now.frame.lightness
     if abs(lighter) > 1.5:
-        return f"the whole picture gets {abs(lighter):.0f} units of lightness {'lighter' if lighter > 0 else 'darker'}"
+        return (
+            f"the whole picture gets {abs(lighter):.0f} units of lightness "
+            f"{'lighter' if lighter > 0 else 'darker'}"
+        )
     return ""
 
 
@@ -199,11 +232,19 @@ def _remedy(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Remedy
             if figure is None:
                 continue
             left = max(0.0, rule.excess(figure)) / rule.excess(start)
-            overshot = figure * start < 0 and abs(figure) > abs(start) / 2  # the same fault the other way round
+            overshot = (
+                figure * start < 0 and abs(figure) > abs(start) / 2
+            )  # the same fault the other way round
             if left > 0.6 or overshot or abs(figure - start) < WORTH * abs(rule.limit):
                 continue
-            # Mended counts most, then few steps, then the order of the rule, then a small change of the picture.
-            price = 10 * left + steps + 0.6 * rank + 0.15 * abs(then.frame.lightness - now.frame.lightness)
+            # Mended counts most, then few steps, then the order of the rule, then a small change of
+            # the picture.
+            price = (
+                10 * left
+                + steps
+                + 0.6 * rank
+                + 0.15 * abs(then.frame.lightness - now.frame.lightness)
+            )
             price += 4.0 if "style" in touched else 0.0  # another style is another picture
             if best is None or price < best[0]:
                 best = (price, dial, value, figure, then)
@@ -215,7 +256,10 @@ def _remedy(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Remedy
     cost = _cost(now, then)
     move = f"{dial.label} {printed}"
     verb = "brings it" if mended else "takes it part of the way"
-    sentence = f"{move} {verb} from {amount(start, rule.unit)} to {amount(figure, rule.unit)}{'; ' + cost if cost else ''}."
+    sentence = (
+        f"{move} {verb} from {amount(start, rule.unit)} to "
+        f"{amount(figure, rule.unit)}{'; ' + cost if cost else ''}."
+    )
     return Remedy(dial.id, dial.label, value, printed, start, figure, mended, sentence)
 
 
@@ -226,14 +270,19 @@ def judge(
     remedies: bool = True,
     pause: Callable[[], None] = lambda: None,
 ) -> list[Verdict]:
-    """Verdicts on a recipe in a scene, the weightiest first; none is the best answer. `pause` as in `Workbench`."""
+    """Verdicts on a recipe in a scene, the weightiest first; none is the best answer. `pause` as in
+    `Workbench`."""
     camera = recipe.camera
     bench = Workbench(scene, camera, LOOK_AT, pause)
     picture, report = bench.of(dict(recipe.dials))
     small = Workbench(scene, camera, TRY_AT, pause) if remedies else None
     found = []
     for rule in rules():
-        if recipe.intent not in rule.intents or rule.not_for & schools or rule.wanted_so(recipe.look):
+        if (
+            recipe.intent not in rule.intents
+            or rule.not_for & schools
+            or rule.wanted_so(recipe.look)
+        ):
             continue
         if rule.alone and scene.mask is not None:
             continue
@@ -245,9 +294,24 @@ def judge(
         where = WORDS.get(region, region.replace("_", " "))
         much = amount(value, rule.unit)
         iso = f"{picture.exposure.floor:.0f}" if picture.exposure else ""
-        sentence = rule.says.format(where=where, much=much, limit=amount(rule.limit, rule.unit), iso=iso)
+        sentence = rule.says.format(
+            where=where, much=much, limit=amount(rule.limit, rule.unit), iso=iso
+        )
         over = rule.excess(value) / max(abs(rule.limit), 1e-6)
         importance = rule.weight * min(2.0, 1 + 0.25 * over)
         remedy = _remedy(rule, region, recipe, small) if small and rule.fields else None
-        found.append(Verdict(rule.id, sentence, rule.reason, rule.weight, importance, region, at, value, rule.limit, remedy))
+        found.append(
+            Verdict(
+                rule.id,
+                sentence,
+                rule.reason,
+                rule.weight,
+                importance,
+                region,
+                at,
+                value,
+                rule.limit,
+                remedy,
+            )
+        )
     return sorted(found, key=lambda v: -v.importance)

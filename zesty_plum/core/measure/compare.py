@@ -37,12 +37,17 @@ def difference(first: Array, second: Array) -> Difference:
     return _of(ciede2000(first, second))
 
 
-def by_region(scene: Scene, first: Array, second: Array) -> tuple[Difference, dict[str, Difference]]:
-    """Compare two L*a*b* pictures of a scene, whole and in each of its regions; those of pictures without a mask are none."""
+def by_region(
+    scene: Scene, first: Array, second: Array
+) -> tuple[Difference, dict[str, Difference]]:
+    """Compare two L*a*b* pictures of a scene, whole and in each of its regions; those of pictures
+    without a mask are none."""
     apart = ciede2000(first, second)
     if scene.mask is None:
         return _of(apart), {}
     height, width = first.shape[:2]
     mask = cv2.resize(scene.mask, (width, height), interpolation=cv2.INTER_NEAREST)
     inside = {name: apart[mask == value] for name, value in scene.regions.items()}
-    return _of(apart), {name: _of(values) for name, values in inside.items() if values.size >= LEAST_PIXELS}
+    return _of(apart), {
+        name: _of(values) for name, values in inside.items() if values.size >= LEAST_PIXELS
+    }

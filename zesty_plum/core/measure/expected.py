@@ -1,6 +1,8 @@
-"""How much noise there can be at a lightness: what the sensor's law says, carried through the curve, sharpness and grain.
+"""How much noise there can be at a lightness: what the sensor's law says, carried through the
+curve, sharpness and grain.
 
-An estimate from the picture alone takes fine texture for noise; what is more than the camera can have made is texture.
+An estimate from the picture alone takes fine texture for noise; what is more than the camera can
+have made is texture.
 """
 
 import numpy as np
@@ -16,8 +18,11 @@ LEVELS = 480
 ROOM = 1.25  # how much above the law an estimate may lie before it is taken for texture
 
 
-def noise_most(scene: Scene, look: Look, sensor: Sensor, picture: Picture, lightness: float) -> float:
-    """Standard deviation in L* that grey of this mean L* can have in the picture, with `ROOM` and without the noise filter."""
+def noise_most(
+    scene: Scene, look: Look, sensor: Sensor, picture: Picture, lightness: float
+) -> float:
+    """Standard deviation in L* that grey of this mean L* can have in the picture, with `ROOM` and
+    without the noise filter."""
     made = make_point(scene, look, sensor)
     stops = np.linspace(-9, made.white, LEVELS)
     grey = made.grey_curve((MID_GREY * np.exp2(stops)).astype(np.float32)).astype(np.float64)
@@ -27,7 +32,11 @@ def noise_most(scene: Scene, look: Look, sensor: Sensor, picture: Picture, light
         deviation = scene.noise_present
     else:
         level = MID_GREY * 2.0**at
-        law = float(sense.noise_deviation(np.array([level], np.float32), sensor, picture.exposure.iso, picture.pixels.shape[1])[0])
+        law = float(
+            sense.noise_deviation(
+                np.array([level], np.float32), sensor, picture.exposure.iso, picture.pixels.shape[1]
+            )[0]
+        )
         slope = float(np.interp(at, stops, np.gradient(grey, stops)))
         # Three channels of independent noise, weighed as brightness weighs them.
         deviation = slope * law / (level * np.log(2)) * float(np.linalg.norm(LUMA_709))

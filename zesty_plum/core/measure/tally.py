@@ -1,4 +1,5 @@
-"""Sums and histograms of a picture's colours by region, in one compiled pass; percentiles are read off the histograms."""
+"""Sums and histograms of a picture's colours by region, in one compiled pass; percentiles are read
+off the histograms."""
 
 from dataclasses import dataclass
 
@@ -8,7 +9,8 @@ import numpy as np
 from ..arrays import Array, Bytes8
 
 BINS = 1024
-# Largest value that a histogram tells apart: L*, C*ab, CIEDE2000, and responses to noise in L* and in a*, b*.
+# Largest value that a histogram tells apart: L*, C*ab, CIEDE2000, and responses to noise in L* and
+# in a*, b*.
 MOST = np.array([101.0, 180.0, 100.0, 60.0, 60.0], np.float32)
 LIGHTNESS, CHROMA, APART, NOISE, COLOUR_NOISE = range(5)
 
@@ -25,7 +27,8 @@ def _count(
     histograms: Array,
     sums: Array,
 ) -> None:
-    """Into histograms (labels, 5, BINS), places by square root so that small values are told apart, and sums (labels, 7)."""
+    """Into histograms (labels, 5, BINS), places by square root so that small values are told apart,
+    and sums (labels, 7)."""
     for i in range(labels.size):
         light, a, b, label = lab[i, 0], lab[i, 1], lab[i, 2], labels[i]
         chroma = np.sqrt(a * a + b * b)
@@ -41,7 +44,8 @@ def _count(
 
 @numba.njit(nogil=True, cache=True)
 def marked(mask: Bytes8, marks: Bytes8, counts: Array) -> None:
-    """How many pixels of each label carry each mark, into (labels, 3); the mask may have another size than the marks."""
+    """How many pixels of each label carry each mark, into (labels, 3); the mask may have another
+    size than the marks."""
     height, width = marks.shape
     rows, columns = mask.shape
     beside = np.empty(width, np.int64)
@@ -55,16 +59,20 @@ def marked(mask: Bytes8, marks: Bytes8, counts: Array) -> None:
 
 @dataclass(frozen=True, eq=False)
 class Tally:
-    """Of one region or several: histograms (5, BINS), and sums (6,) of L*, a*, b*, C*ab, CIEDE2000 and what is full."""
+    """Of one region or several: histograms (5, BINS), and sums (6,) of L*, a*, b*, C*ab, CIEDE2000
+    and what is full."""
 
     histograms: Array
     sums: Array
     count: int
 
     def percentile(self, kind: int, share: float) -> float:
-        """Value below which `share` percent of the pixels lie; between the places of the histogram in proportion."""
+        """Value below which `share` percent of the pixels lie; between the places of the histogram
+        in proportion."""
         heights = np.cumsum(self.histograms[kind])
-        at = np.interp(share / 100 * heights[-1], np.concatenate([[0], heights]), np.arange(BINS + 1))
+        at = np.interp(
+            share / 100 * heights[-1], np.concatenate([[0], heights]), np.arange(BINS + 1)
+        )
         return float((at / BINS) ** 2 * MOST[kind])
 
     def mean(self, kind: int) -> float:
@@ -72,13 +80,27 @@ class Tally:
         return float(self.sums[kind] / max(self.count, 1))
 
     def __add__(self, other: "Tally") -> "Tally":
-        return Tally(self.histograms + other.histograms, self.sums + other.sums, self.count + other.count)
+        return Tally(
+            self.histograms + other.histograms, self.sums + other.sums, self.count + other.count
+        )
 
 
-def tally(labels: Bytes8, lab: Array, apart: Array, noise: tuple[Array, Array], full: Array, regions: int) -> list[Tally]:
+def tally(
+    labels: Bytes8, lab: Array, apart: Array, noise: tuple[Array, Array], full: Array, regions: int
+) -> list[Tally]:
     """One tally for each label 0 to `regions` of a small picture (h, w)."""
     flat, size = labels.reshape(-1), labels.size
     histograms, sums = np.zeros((regions + 1, 5, BINS), np.int32), np.zeros((regions + 1, 7))
     grey, coloured = (np.ascontiguousarray(n, np.float32).reshape(size) for n in noise)
-    _count(flat, lab.reshape(size, 3), apart.reshape(size), grey, coloured, full.reshape(size), MOST, histograms, sums)
+    _count(
+        flat,
+        lab.reshape(size, 3),
+        apart.reshape(size),
+        grey,
+        coloured,
+        full.reshape(size),
+        MOST,
+        histograms,
+        sums,
+    )
     return [Tally(histograms[k], sums[k, :6], int(sums[k, 6])) for k in range(regions + 1)]

@@ -1,4 +1,5 @@
-"""What a look does to fine detail, on known test pieces: an edge for overshoot, a weave in noise for what a filter keeps."""
+"""What a look does to fine detail, on known test pieces: an edge for overshoot, a weave in noise
+for what a filter keeps."""
 
 import math
 from functools import lru_cache
@@ -18,7 +19,8 @@ FINE, REACH = 0.25, 20.0  # pixels between the places of the edge's profile, and
 
 @lru_cache(maxsize=4)
 def _edge() -> tuple[Array, Array]:
-    """An edge from 0.30 to 0.70 encoded, five degrees off upright, blurred by `LENS` pixels; and each pixel's distance from it."""
+    """An edge from 0.30 to 0.70 encoded, five degrees off upright, blurred by `LENS` pixels; and
+    each pixel's distance from it."""
     y, x = np.mgrid[0:SIDE, 0:SIDE] - (SIDE - 1) / 2
     away = x * np.cos(SLANT) + y * np.sin(SLANT)
     risen = np.vectorize(lambda d: math.erf(d / LENS / math.sqrt(2)))(away)
@@ -41,8 +43,9 @@ def profile(look: Look, reach: int = 12) -> Array:
 
 
 def edge(look: Look) -> tuple[float, float]:
-    """(overshoot, mtf50): largest overshoot beside the edge after clarity and sharpness, as a share of full scale, and the spatial
-    frequency in cycles per pixel at which half the contrast is left, by the slanted edge (ISO 12233)."""
+    """(overshoot, mtf50): largest overshoot beside the edge after clarity and sharpness, as a share
+    of full scale, and the spatial frequency in cycles per pixel at which half the contrast is left,
+    by the slanted edge (ISO 12233)."""
     luma, away = _sharpened(look), _edge()[1]
     inner = slice(16, -16)  # where the square's own border plays no part
     luma, away = luma[inner, inner], away[inner, inner]
@@ -55,7 +58,11 @@ def edge(look: Look) -> tuple[float, float]:
     contrast = np.abs(np.fft.rfft(line, 8192))
     frequency = np.fft.rfftfreq(8192, FINE)
     below = int(np.argmax(contrast / contrast[0] < 0.5))
-    return over, float(np.interp(-0.5, -contrast[below - 1 : below + 1] / contrast[0], frequency[below - 1 : below + 1]))
+    return over, float(
+        np.interp(
+            -0.5, -contrast[below - 1 : below + 1] / contrast[0], frequency[below - 1 : below + 1]
+        )
+    )
 
 
 @lru_cache(maxsize=4)
@@ -72,7 +79,8 @@ def _weave() -> tuple[Array, Array]:
 
 
 def kept(look: Look, sensor: Sensor, iso: float, width: int = WIDTH) -> float:
-    """Share of a fine cloth that the noise filter leaves at an ISO, in mid-tones of a picture `width` pixels wide.
+    """Share of a fine cloth that the noise filter leaves at an ISO, in mid-tones of a picture
+    `width` pixels wide.
 
     The slope of what comes out on what went in, noise apart: 1 is untouched.
     """
@@ -81,8 +89,12 @@ def kept(look: Look, sensor: Sensor, iso: float, width: int = WIDTH) -> float:
     cloth, noise = _weave()
     span = sensor.headroom + look.guard + 8  # stops over the shaper's scale, as in `point`
     low = float(np.log2(point.DARKEST))
-    deviation = float(sense.noise_deviation(np.array([0.18], np.float32), sensor, iso, width)[0]) / (0.18 * np.log(2) * span)
+    deviation = float(
+        sense.noise_deviation(np.array([0.18], np.float32), sensor, iso, width)[0]
+    ) / (0.18 * np.log(2) * span)
     middle = (np.log2(0.18) - low) / span
     picture = (middle + cloth[..., None] / span + deviation * noise).astype(np.float32)
-    out = reduce_noise.reduce_noise(picture, deviation, look.noise_filter, look.colour_filter)[..., 1]
+    out = reduce_noise.reduce_noise(picture, deviation, look.noise_filter, look.colour_filter)[
+        ..., 1
+    ]
     return float((out * cloth).mean() / (cloth * cloth).mean() * span)

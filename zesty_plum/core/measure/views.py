@@ -1,15 +1,29 @@
-"""Other ways to look at a picture: without colour, as colour-vision deficiencies see it, level stripes, a map of differences."""
+"""Other ways to look at a picture: without colour, as colour-vision deficiencies see it, level
+stripes, a map of differences."""
 
 import numpy as np
 
 from ..arrays import Array, Bytes8, Flags
 from ..colour.spaces import LUMA_709, srgb_decode, srgb_encode
 
-# Simulation of the three complete dichromacies on linear sRGB (Machado, Oliveira and Fernandes 2009, severity 1).
+# Simulation of the three complete dichromacies on linear sRGB (Machado, Oliveira and Fernandes
+# 2009, severity 1).
 DEFICIENCIES = {
-    "protan": ((0.152286, 1.052583, -0.204868), (0.114503, 0.786281, 0.099216), (-0.003882, -0.048116, 1.051998)),
-    "deutan": ((0.367322, 0.860646, -0.227968), (0.280085, 0.672501, 0.047413), (-0.011820, 0.042940, 0.968881)),
-    "tritan": ((1.255528, -0.076749, -0.178779), (-0.078411, 0.930809, 0.147602), (0.004733, 0.691367, 0.303900)),
+    "protan": (
+        (0.152286, 1.052583, -0.204868),
+        (0.114503, 0.786281, 0.099216),
+        (-0.003882, -0.048116, 1.051998),
+    ),
+    "deutan": (
+        (0.367322, 0.860646, -0.227968),
+        (0.280085, 0.672501, 0.047413),
+        (-0.011820, 0.042940, 0.968881),
+    ),
+    "tritan": (
+        (1.255528, -0.076749, -0.178779),
+        (-0.078411, 0.930809, 0.147602),
+        (0.004733, 0.691367, 0.303900),
+    ),
 }
 VIEWS = {
     "": "as it is",
@@ -18,7 +32,8 @@ VIEWS = {
     "deutan": "without green cones",
     "tritan": "without blue cones",
 }
-# Colours of the map at differences of 0, 1, 2, 5 and 10 in CIEDE2000: the mount's grey, then zest, then plum.
+# Colours of the map at differences of 0, 1, 2, 5 and 10 in CIEDE2000: the mount's grey, then zest,
+# then plum.
 MAP_AT = (0.0, 1.0, 2.0, 5.0, 10.0)
 MAP_RGB = ((214, 214, 214), (240, 226, 190), (240, 164, 0), (168, 62, 88), (74, 18, 56))
 
@@ -43,10 +58,13 @@ def _bytes(light: Array) -> Bytes8:
 
 
 def zebra(pixels: Bytes8, percent: float) -> Flags:
-    """Where brightness (BT.709 luma of encoded values) is at `percent` or above, as a camera stripes it (h, w)."""
+    """Where brightness (BT.709 luma of encoded values) is at `percent` or above, as a camera
+    stripes it (h, w)."""
     return np.asarray((pixels @ LUMA_709) >= percent * 2.55 - 0.5)
 
 
 def difference_map(apart: Array) -> Bytes8:
     """CIEDE2000 (h, w) as colours (h, w, 3) uint8, between the marks of `MAP_AT` in proportion."""
-    return np.stack([np.interp(apart, MAP_AT, channel) for channel in np.transpose(MAP_RGB)], -1).astype(np.uint8)
+    return np.stack(
+        [np.interp(apart, MAP_AT, channel) for channel in np.transpose(MAP_RGB)], -1
+    ).astype(np.uint8)

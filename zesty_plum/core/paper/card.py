@@ -1,4 +1,5 @@
-"""The card of a recipe: two or three renders, its dials as the body prints them, a note, and a code that holds it whole."""
+"""The card of a recipe: two or three renders, its dials as the body prints them, a note, and a code
+that holds it whole."""
 
 from dataclasses import dataclass
 
@@ -11,9 +12,20 @@ from ..errors import PlumError
 from ..recipe import INTENT_WORDS, Recipe
 from . import code, faces
 
-PAPER, INK, SOFT, HAIR, PLUM, ZEST = "#fbfaf7", "#211a1f", "#5f565c", "#d9d3d2", "#6a1d4e", "#f0a400"
+PAPER, INK, SOFT, HAIR, PLUM, ZEST = (
+    "#fbfaf7",
+    "#211a1f",
+    "#5f565c",
+    "#d9d3d2",
+    "#6a1d4e",
+    "#f0a400",
+)
 TOOTH = 20  # pixels of a tooth of the torn edge
-LEAST_MODULE, CODE_ACROSS, CODE_MOST = 4, 200, 430  # pixels: of a module, usually and at most across the code
+LEAST_MODULE, CODE_ACROSS, CODE_MOST = (
+    4,
+    200,
+    430,
+)  # pixels: of a module, usually and at most across the code
 NAME_SIZES, LONG_NAME_SIZES = range(72, 39, -4), range(40, 23, -2)
 QUIET_GROUPS = ("light",)  # groups whose dials are listed only where they were turned
 Box = tuple[int, int, int, int]
@@ -21,7 +33,8 @@ Box = tuple[int, int, int, int]
 
 @dataclass(frozen=True)
 class Shape:
-    """Where things lie, in pixels: `prints` the pictures, largest first, `paper` the written part, `columns` of dials."""
+    """Where things lie, in pixels: `prints` the pictures, largest first, `paper` the written part,
+    `columns` of dials."""
 
     size: tuple[int, int]
     prints: tuple[Box, Box, Box]
@@ -32,10 +45,27 @@ class Shape:
 
 
 SHAPES = {
-    "portrait": Shape((1080, 1350), ((0, 0, 1080, 720), (544, 640, 769, 790), (792, 640, 1017, 790)), (0, 720, 1080, 1350), 2, 490),
-    "square": Shape((1080, 1080), ((0, 0, 1080, 500), (634, 424, 814, 544), (837, 424, 1017, 544)), (0, 500, 1080, 1080), 2, 580),
+    "portrait": Shape(
+        (1080, 1350),
+        ((0, 0, 1080, 720), (544, 640, 769, 790), (792, 640, 1017, 790)),
+        (0, 720, 1080, 1350),
+        2,
+        490,
+    ),
+    "square": Shape(
+        (1080, 1080),
+        ((0, 0, 1080, 500), (634, 424, 814, 544), (837, 424, 1017, 544)),
+        (0, 500, 1080, 1080),
+        2,
+        580,
+    ),
     "landscape": Shape(
-        (1500, 1000), ((0, 0, 900, 600), (0, 612, 444, 1000), (456, 612, 900, 1000)), (912, 0, 1500, 1000), 1, 490, bordered=False
+        (1500, 1000),
+        ((0, 0, 900, 600), (0, 612, 444, 1000), (456, 612, 900, 1000)),
+        (912, 0, 1500, 1000),
+        1,
+        490,
+        bordered=False,
     ),
 }
 
@@ -43,16 +73,22 @@ SHAPES = {
 def rows(recipe: Recipe, most: int) -> tuple[list[tuple[str, str]], str]:
     """(label, value as printed) in the order of the menus, and a line on what is not listed.
 
-    All dials that count but those of `QUIET_GROUPS` where they fit, else the style and those that do not stand as shipped.
+    All dials that count but those of `QUIET_GROUPS` where they fit, else the style and those that
+    do not stand as shipped.
     """
     camera = recipe.camera
-    turned = {k for k in camera.changed(recipe.dials) if camera.counts(camera.dial(k), recipe.dials)}
+    turned = {
+        k for k in camera.changed(recipe.dials) if camera.counts(camera.dial(k), recipe.dials)
+    }
 
     def printed(ids: list[str]) -> list[tuple[str, str]]:
         return [(camera.dial(k).label, camera.dial(k).choice(recipe.dials[k]).label) for k in ids]
 
     usual = [
-        d.id for d in camera.dials if d.id in turned or (d.group.lower() not in QUIET_GROUPS and camera.counts(d, recipe.dials))
+        d.id
+        for d in camera.dials
+        if d.id in turned
+        or (d.group.lower() not in QUIET_GROUPS and camera.counts(d, recipe.dials))
     ]
     if len(usual) <= most:
         return printed(usual), ""
@@ -63,11 +99,14 @@ def rows(recipe: Recipe, most: int) -> tuple[list[tuple[str, str]], str]:
 
 
 def _crop(pixels: Bytes8, across: int, down: int) -> Image.Image:
-    """Fill a box: scaled to cover it, cut evenly left and right, a little more below than above, where less is told."""
+    """Fill a box: scaled to cover it, cut evenly left and right, a little more below than above,
+    where less is told."""
     height, width = pixels.shape[:2]
     scale = max(across / width, down / height)
     size = (max(across, round(width * scale)), max(down, round(height * scale)))
-    scaled = cv2.resize(pixels, size, interpolation=cv2.INTER_AREA if scale < 1 else cv2.INTER_CUBIC)
+    scaled = cv2.resize(
+        pixels, size, interpolation=cv2.INTER_AREA if scale < 1 else cv2.INTER_CUBIC
+    )
     left, top = (size[0] - across) // 2, int((size[1] - down) * 0.3)
     return Image.fromarray(np.ascontiguousarray(scaled[top : top + down, left : left + across]))
 
@@ -78,18 +117,24 @@ def _torn(draw: ImageDraw.ImageDraw, paper: Box, upright: bool) -> None:
     start, end, edge = (left, right, top) if upright else (top, bottom, left)
     for at in range(start, end, TOOTH):
         a, b = at + 4, at + TOOTH - 4
-        draw.ellipse((a, edge - 7, b, edge + 5) if upright else (edge - 7, a, edge + 5, b), fill=PAPER)
+        draw.ellipse(
+            (a, edge - 7, b, edge + 5) if upright else (edge - 7, a, edge + 5, b), fill=PAPER
+        )
 
 
-def draw(recipe: Recipe, renders: list[Bytes8], shape: str = "portrait", version: int = 1) -> Bytes8:
+def draw(
+    recipe: Recipe, renders: list[Bytes8], shape: str = "portrait", version: int = 1
+) -> Bytes8:
     """The card as sRGB pixels (h, w, 3) uint8.
 
-    Parameters
-    ----------
-    renders : one to three pictures (h, w, 3) uint8, the telling one first; at least as wide as their places come out sharp.
+    Parameters ----------
+    renders : one to three pictures (h, w, 3) uint8, the telling one first; at least as wide as
+    their places come out sharp.
     """
     if shape not in SHAPES:
-        raise PlumError(f"There is no card of the shape '{shape[:20]}'. It can be {', '.join(SHAPES)}.")
+        raise PlumError(
+            f"There is no card of the shape '{shape[:20]}'. It can be {', '.join(SHAPES)}."
+        )
     form = SHAPES[shape]
     upright = form.paper[0] == 0
     image = Image.new("RGB", form.size, PAPER)
@@ -110,14 +155,23 @@ def _hang(image: Image.Image, pen: ImageDraw.ImageDraw, form: Shape, renders: li
     image.paste(_crop(renders[0], right - left, bottom - top), (left, top))
 
 
-def _stick(image: Image.Image, pen: ImageDraw.ImageDraw, place: Box, pixels: Bytes8, bordered: bool) -> None:
+def _stick(
+    image: Image.Image, pen: ImageDraw.ImageDraw, place: Box, pixels: Bytes8, bordered: bool
+) -> None:
     left, top, right, bottom = place
     if bordered:
         pen.rectangle((left - 7, top - 7, right + 6, bottom + 6), fill="#ffffff", outline=HAIR)
     image.paste(_crop(pixels, right - left, bottom - top), (left, top))
 
 
-def _write(image: Image.Image, pen: ImageDraw.ImageDraw, recipe: Recipe, form: Shape, version: int, upright: bool) -> None:
+def _write(
+    image: Image.Image,
+    pen: ImageDraw.ImageDraw,
+    recipe: Recipe,
+    form: Shape,
+    version: int,
+    upright: bool,
+) -> None:
     left, top, right, bottom = form.paper
     left, right, foot = left + (56 if upright else 44), right - (56 if upright else 44), bottom - 44
     name, size = faces.fitted(recipe.name, "head", NAME_SIZES, form.name_across, 2)
@@ -130,7 +184,9 @@ def _write(image: Image.Image, pen: ImageDraw.ImageDraw, recipe: Recipe, form: S
     y += 40 - round(size * 1.02)
     about = f", {INTENT_WORDS[recipe.intent]}"
     faces.write(pen, (left, y), recipe.camera.name, "bold", 25, INK)
-    faces.write(pen, (left + faces.width(recipe.camera.name, "bold", 25), y), about, "text", 25, SOFT)
+    faces.write(
+        pen, (left + faces.width(recipe.camera.name, "bold", 25), y), about, "text", 25, SOFT
+    )
     y += 32
     # The code stands right of the dials, or below them where the paper is narrow.
     room = foot - 78 - y if upright else CODE_MOST
@@ -143,7 +199,11 @@ def _write(image: Image.Image, pen: ImageDraw.ImageDraw, recipe: Recipe, form: S
         else "Code and file hold the recipe; all of the note is in the file."
     )
     note_most = 2 if upright else 3
-    note = faces.wrapped(recipe.note, "text", 22, right - left, note_most) if recipe.note.strip() else []
+    note = (
+        faces.wrapped(recipe.note, "text", 22, right - left, note_most)
+        if recipe.note.strip()
+        else []
+    )
     note_top = foot - 34 - 29 * len(note)
     table_right = right - side - 34 if upright else right
     table_bottom = note_top - 24 if upright else min(note_top, foot - 40) - side - 36
@@ -151,9 +211,15 @@ def _write(image: Image.Image, pen: ImageDraw.ImageDraw, recipe: Recipe, form: S
     quiet = code.QUIET * module
     at = (right - side + quiet, y + 10 - quiet) if upright else (left - quiet, table_bottom + 14)
     image.paste(ImageOps.colorize(Image.fromarray(code.square(text, module)), INK, PAPER), at)
-    caption = faces.wrapped(said, "text", 17, side - 2 * code.QUIET * module if upright else right - left - side - 20, 4)
+    caption = faces.wrapped(
+        said, "text", 17, side - 2 * code.QUIET * module if upright else right - left - side - 20, 4
+    )
     for k, line in enumerate(caption):
-        where = (at[0] + quiet, at[1] + side - quiet + 26 + 21 * k) if upright else (at[0] + side + 20, at[1] + 52 + 22 * k)
+        where = (
+            (at[0] + quiet, at[1] + side - quiet + 26 + 21 * k)
+            if upright
+            else (at[0] + side + 20, at[1] + 52 + 22 * k)
+        )
         faces.write(pen, where, line, "text", 17, SOFT)
     for k, line in enumerate(note):
         faces.write(pen, (left, note_top + 22 + 29 * k), line, "text", 22, INK)
@@ -161,7 +227,8 @@ def _write(image: Image.Image, pen: ImageDraw.ImageDraw, recipe: Recipe, form: S
 
 
 def _table(pen: ImageDraw.ImageDraw, recipe: Recipe, box: Box, columns: int) -> None:
-    """Dials in columns; rows as high as there is room for, from readable at arm's length down to small print."""
+    """Dials in columns; rows as high as there is room for, from readable at arm's length down to
+    small print."""
     left, top, right, bottom = box
     for high in range(44, 25, -2):
         deep = max(1, (bottom - top) // high)
@@ -175,7 +242,14 @@ def _table(pen: ImageDraw.ImageDraw, recipe: Recipe, box: Box, columns: int) -> 
     down = max(-(-(len(listed) + bool(rest)) // columns), 1)
     for k, (label, value) in enumerate(listed):
         x, y = left + (k // down) * (across + gap), top + (k % down) * high
-        faces.write(pen, (x, y + high * 0.66), faces.shortened(label, "text", size, across * 0.64), "text", size, INK)
+        faces.write(
+            pen,
+            (x, y + high * 0.66),
+            faces.shortened(label, "text", size, across * 0.64),
+            "text",
+            size,
+            INK,
+        )
         room = across - faces.width(label, "text", size) - 12
         faces.write(
             pen,
@@ -190,14 +264,27 @@ def _table(pen: ImageDraw.ImageDraw, recipe: Recipe, box: Box, columns: int) -> 
     if rest:
         k = len(listed)
         x, y = left + (k // down) * (across + gap), top + (k % down) * high
-        faces.write(pen, (x, y + high * 0.66), faces.shortened(rest, "text", size - 3, across), "text", size - 3, SOFT)
+        faces.write(
+            pen,
+            (x, y + high * 0.66),
+            faces.shortened(rest, "text", size - 3, across),
+            "text",
+            size - 3,
+            SOFT,
+        )
 
 
-def _foot(pen: ImageDraw.ImageDraw, left: int, right: int, y: int, author: str, version: int) -> None:
+def _foot(
+    pen: ImageDraw.ImageDraw, left: int, right: int, y: int, author: str, version: int
+) -> None:
     faces.write(pen, (left, y), "Zesty", "head", 25, PLUM)
     x = left + faces.width("Zesty", "head", 25)
     pen.ellipse((x + 1, y - 9, x + 10, y), fill=ZEST)
     faces.write(pen, (x + 12, y), "Plum", "head", 25, PLUM)
-    who = ", ".join(t for t in (" ".join(faces.printable(author).split()), f"version {version}") if t)
+    who = ", ".join(
+        t for t in (" ".join(faces.printable(author).split()), f"version {version}") if t
+    )
     room = right - left - 170
-    faces.write(pen, (right, y), faces.shortened(who, "text", 19, room), "text", 19, SOFT, right=True)
+    faces.write(
+        pen, (right, y), faces.shortened(who, "text", 19, room), "text", 19, SOFT, right=True
+    )

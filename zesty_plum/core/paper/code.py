@@ -1,7 +1,9 @@
-"""A recipe as a short text, small enough for a square code that a phone reads, whole enough to be taken back.
+"""A recipe as a short text, small enough for a square code that a phone reads, whole enough to be
+taken back.
 
-`ZP1:` and base 32 (RFC 4648) of three bytes of CRC-32 and a raw DEFLATE stream (RFC 1951) of the recipe file as compact JSON,
-with a dictionary of the words that recipes are made of. The dictionary belongs to the format: another one needs another head.
+`ZP1:` and base 32 (RFC 4648) of three bytes of CRC-32 and a raw DEFLATE stream (RFC 1951) of the
+recipe file as compact JSON, with a dictionary of the words that recipes are made of. The dictionary
+belongs to the format: another one needs another head.
 """
 
 import base64
@@ -21,16 +23,22 @@ from ..recipe import FORMAT, MOST_BYTES, VERSION, Recipe, from_data, to_data
 
 HEAD = "ZP1:"
 DICTIONARY = (
-    b'"none","red","green","yellow","orange","coarse","medium","large","clip_10","clip_8","picture","limited","full","frame","centre"'
-    b',"highlights","spot","daylight","shade","cloud","lamps","kelvin","keep_warm","grey_card","auto","output":"range":"bits":'
-    b'"knee_slope":"knee_point":"black_level":"phase":"depth_magenta":"depth_blue":"depth_cyan":"depth_green":"depth_yellow":'
-    b'"depth_red":"mono_filter":"detail":"noise_reduction":"contrast":"saturation":"shift_green":"shift_amber":"iso_most":"iso_least":'
-    b'"metering":"exposure":"density":"clarity":"grain_size":"fine","grain":"noise_filter":"sharpness":"colour":"shadows":"highlights":'
-    b'"shift_blue":"shift_red":"white_balance":"guard":"style":"linen","plain","bunting","driftwood","lamplight","wet_slate","kelp",'
-    b'"marmalade","ledger","sounding","ink","walnut"},"note":"","author":"pier crew","intent":"safety_copy","raw_only","quick_edit",'  # noqa: E501
-    b'"grade","dials":{"body":"dunlin-4","sandpiper-p","wader-v1","heron-m2","name":"'
+    b'"none","red","green","yellow","orange","coarse","medium","large","clip_10","clip_8",'
+    b'"picture","limited","full","frame","centre","highlights","spot","daylight","shade",'
+    b'"cloud","lamps","kelvin","keep_warm","grey_card","auto",'
+    b'"output":"range":"bits":"knee_slope":"knee_point":"black_level":"phase":"depth_magenta":'
+    b'"depth_blue":"depth_cyan":"depth_green":"depth_yellow":"depth_red":"mono_filter":'
+    b'"detail":"noise_reduction":"contrast":"saturation":"shift_green":"shift_amber":'
+    b'"iso_most":"iso_least":"metering":"exposure":"density":"clarity":"grain_size":"fine",'
+    b'"grain":"noise_filter":"sharpness":"colour":"shadows":"highlights":"shift_blue":'
+    b'"shift_red":"white_balance":"guard":"style":"linen",'
+    b'"plain","bunting","driftwood","lamplight","wet_slate","kelp","marmalade","ledger",'
+    b'"sounding","ink","walnut"},"note":"","author":"pier crew","intent":"safety_copy",'
+    b'"raw_only","quick_edit","grade","dials":{"body":"dunlin-4","sandpiper-p","wader-v1",'
+    b'"heron-m2","name":"'
 )
-MOST_LETTERS = 900  # of the text in a code: more makes modules too small for a card seen on a telephone
+# of the text in a code: more makes modules too small for a card seen on a telephone
+MOST_LETTERS = 900
 LETTERS = (MOST_LETTERS, 700, 550, 400, 300, 200)
 QUIET = 4  # modules of empty margin around a code
 _SEEN = re.compile(rf"{HEAD}([A-Z2-7]{{16,}})")
@@ -45,17 +53,23 @@ def pack(recipe: Recipe) -> str:
     """The recipe as a text of capital letters and digits."""
     left_out = {"format": FORMAT, "version": VERSION, "note": "", "author": "", "dials": {}}
     data = {k: v for k, v in to_data(recipe).items() if k not in left_out or v != left_out[k]}
-    ordered = {k: data.pop(k) for k in ("name", "body", "dials", "intent", "author", "note") if k in data} | data
+    ordered = {
+        k: data.pop(k) for k in ("name", "body", "dials", "intent", "author", "note") if k in data
+    } | data
     plain = json.dumps(ordered, ensure_ascii=False, separators=(",", ":")).encode()
     whole = zlib.crc32(plain).to_bytes(4, "big")[:3] + _deflated(plain)
     return HEAD + base64.b32encode(whole).decode().rstrip("=")
 
 
 def unpack(text: str) -> Recipe:
-    """The recipe in a text that holds one of ours, whatever is around it, in any case; PlumError where it is damaged."""
+    """The recipe in a text that holds one of ours, whatever is around it, in any case; PlumError
+    where it is damaged."""
     found = _SEEN.search(re.sub(r"\s+", "", text).upper())
     if not found:
-        raise PlumError(f"There is no recipe code in this text. It begins with {HEAD} and is read from the square code of a card.")
+        raise PlumError(
+            f"There is no recipe code in this text. It begins with {HEAD} and is read from "
+            "the square code of a card."
+        )
     body = found[1]
     try:
         whole = base64.b32decode(body + "=" * (-len(body) % 8))
@@ -65,7 +79,10 @@ def unpack(text: str) -> Recipe:
             raise ValueError
         data = json.loads(plain)
     except (ValueError, zlib.error) as error:
-        raise PlumError("This recipe code is damaged: letters are missing or wrong. Read the code of the card again.") from error
+        raise PlumError(
+            "This recipe code is damaged: letters are missing or wrong. Read the code of the "
+            "card again."
+        ) from error
     return from_data({"format": FORMAT, "version": VERSION, **data})
 
 
@@ -75,7 +92,8 @@ def holds(text: str) -> bool:
 
 
 def fitting(recipe: Recipe, most: int = MOST_LETTERS) -> tuple[str, bool]:
-    """The text for a code, and whether it is whole: a note that makes it longer than `most` letters loses its end."""
+    """The text for a code, and whether it is whole: a note that makes it longer than `most` letters
+    loses its end."""
     text, note = pack(recipe), recipe.note
     while len(text) > most and note:
         note = note[: int(len(note) * 0.9)]
@@ -86,10 +104,12 @@ def fitting(recipe: Recipe, most: int = MOST_LETTERS) -> tuple[str, bool]:
 
 
 def placed(recipe: Recipe, room: float, usual: float, least: float) -> tuple[str, bool, float]:
-    """The text for a code that is at most `room` across, whether it is whole, and the size of a module.
+    """The text for a code that is at most `room` across, whether it is whole, and the size of a
+    module.
 
-    A module is as large as makes the code `usual` across, or `least` where that is more; the note gives way until it fits. Where
-    name and author alone are too long for that, modules are as large as the room allows.
+    A module is as large as makes the code `usual` across, or `least` where that is more; the note
+    gives way until it fits. Where name and author alone are too long for that, modules are as large
+    as the room allows.
     """
     for most in LETTERS:
         text, whole = fitting(recipe, most)
@@ -103,10 +123,14 @@ def placed(recipe: Recipe, room: float, usual: float, least: float) -> tuple[str
 def square(text: str, module: int) -> Bytes8:
     """The code as grey pixels (n, n) uint8 with its quiet zone, each `module` pixels wide."""
     out = io.BytesIO()
-    segno.make(text, error="m", micro=False, boost_error=False).save(out, kind="pbm", plain=False, scale=module, border=QUIET)
+    segno.make(text, error="m", micro=False, boost_error=False).save(
+        out, kind="pbm", plain=False, scale=module, border=QUIET
+    )
     return np.asarray(Image.open(out).convert("L"))
 
 
 def modules(text: str) -> int:
     """Modules across the code with its quiet zone."""
-    return int(segno.make(text, error="m", micro=False, boost_error=False).symbol_size(border=QUIET)[0])
+    return int(
+        segno.make(text, error="m", micro=False, boost_error=False).symbol_size(border=QUIET)[0]
+    )

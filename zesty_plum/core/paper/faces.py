@@ -1,6 +1,8 @@
-"""Setting text in any language: our faces first, then ones that hold other scripts, letter by letter.
+"""Setting text in any language: our faces first, then ones that hold other scripts, letter by
+letter.
 
-Letters are measured and drawn by Pillow with HarfBuzz and FriBiDi, so joined and right-to-left scripts come out right.
+Letters are measured and drawn by Pillow with HarfBuzz and FriBiDi, so joined and right-to-left
+scripts come out right.
 """
 
 import unicodedata
@@ -12,8 +14,22 @@ from reportlab.pdfbase.ttfonts import TTFont
 
 HERE = Path(__file__).parent / "fonts"
 OURS = ("head", "text", "bold", "mono")
-SCRIPTS = ("Bengali", "Devanagari", "Ethiopic", "Gujarati", "Gurmukhi", "Kannada", "Khmer", "Lao", "Malayalam", "Myanmar",
-           "Sinhala", "Tamil", "Telugu", "Thai")  # fmt: skip
+SCRIPTS = (
+    "Bengali",
+    "Devanagari",
+    "Ethiopic",
+    "Gujarati",
+    "Gurmukhi",
+    "Kannada",
+    "Khmer",
+    "Lao",
+    "Malayalam",
+    "Myanmar",
+    "Sinhala",
+    "Tamil",
+    "Telugu",
+    "Thai",
+)
 OTHERS = ("DejaVuSans", "DroidSansFallback", *(f"NotoSans{script}-Regular" for script in SCRIPTS))
 WIDE = ("W", "F")  # East Asian widths after which a line may break
 
@@ -25,16 +41,27 @@ def _covers(file: str) -> frozenset[int]:
 
 def printable(text: str) -> str:
     """Text without control characters and such as no face can show; line breaks stay."""
-    kept = (c for c in unicodedata.normalize("NFC", text) if c == "\n" or unicodedata.category(c) not in ("Cc", "Co", "Cs", "Cn"))
+    kept = (
+        c
+        for c in unicodedata.normalize("NFC", text)
+        if c == "\n" or unicodedata.category(c) not in ("Cc", "Co", "Cs", "Cn")
+    )
     return "".join(kept)
 
 
 def runs(text: str, face: str) -> list[tuple[str, str]]:
-    """(file, letters) in order: each letter in the first file that has it; marks and spaces stay with what is before them."""
+    """(file, letters) in order: each letter in the first file that has it; marks and spaces stay
+    with what is before them."""
     chain, made = (face, *OTHERS), list[tuple[str, str]]()
     for letter in text:
-        stays = made and (letter.isspace() or unicodedata.category(letter) in ("Mn", "Mc", "Me", "Cf"))
-        file = made[-1][0] if stays else next((f for f in chain if ord(letter) in _covers(f)), OTHERS[0])
+        stays = made and (
+            letter.isspace() or unicodedata.category(letter) in ("Mn", "Mc", "Me", "Cf")
+        )
+        file = (
+            made[-1][0]
+            if stays
+            else next((f for f in chain if ord(letter) in _covers(f)), OTHERS[0])
+        )
         if made and made[-1][0] == file:
             made[-1] = (file, made[-1][1] + letter)
         else:
@@ -54,7 +81,13 @@ def width(text: str, face: str, size: int) -> float:
 
 
 def write(
-    draw: ImageDraw.ImageDraw, at: tuple[float, float], text: str, face: str, size: int, fill: str, right: bool = False
+    draw: ImageDraw.ImageDraw,
+    at: tuple[float, float],
+    text: str,
+    face: str,
+    size: int,
+    fill: str,
+    right: bool = False,
 ) -> None:
     """One line with its baseline at `at`; `right` sets its end there."""
     x, y = at
@@ -66,7 +99,8 @@ def write(
 
 
 def _pieces(text: str) -> list[str]:
-    """Parts that a line may break behind: words with their space, and each letter of scripts without spaces."""
+    """Parts that a line may break behind: words with their space, and each letter of scripts
+    without spaces."""
     pieces, word = list[str](), ""
     for letter in text:
         if unicodedata.east_asian_width(letter) in WIDE:
@@ -93,8 +127,14 @@ def wrapped(text: str, face: str, size: int, across: float, most: int) -> list[s
             if line.strip():
                 lines.append(line.rstrip())
             line = piece
-            while width(line.rstrip(), face, size) > across and len(line) > 1:  # a word longer than a line
-                fits = next(k for k in range(len(line) - 1, 0, -1) if k == 1 or width(line[:k], face, size) <= across)
+            while (
+                width(line.rstrip(), face, size) > across and len(line) > 1
+            ):  # a word longer than a line
+                fits = next(
+                    k
+                    for k in range(len(line) - 1, 0, -1)
+                    if k == 1 or width(line[:k], face, size) <= across
+                )
                 lines.append(line[:fits])
                 line = line[fits:]
         lines.append(line.rstrip())

@@ -27,7 +27,8 @@ SCALE = 4  # pixels a point for lines that are drawn as pictures
 
 @dataclass(frozen=True)
 class Slip:
-    """What a sheet shows of one slip; `render` (h, w, 3) uint8, or None where there is no room for one."""
+    """What a sheet shows of one slip; `render` (h, w, 3) uint8, or None where there is no room for
+    one."""
 
     recipe: Recipe
     version: int
@@ -40,8 +41,20 @@ def _ready() -> None:
         pdfmetrics.registerFont(TTFont(file, str(faces.HERE / f"{file}.ttf")))
 
 
-def _write(sheet: Canvas, x: float, y: float, text: str, face: str, size: float, fill: str = INK, right: bool = False) -> None:
-    """A line at its baseline. In other scripts it is a picture, for their letters join and turn, with the text behind it."""
+def _write(
+    sheet: Canvas,
+    x: float,
+    y: float,
+    text: str,
+    face: str,
+    size: float,
+    fill: str = INK,
+    right: bool = False,
+) -> None:
+    """A line at its baseline.
+
+    In other scripts it is a picture, for their letters join and turn, with the text behind it.
+    """
     parts = faces.runs(text, face)
     if [file for file, _ in parts] in ([face], []):
         sheet.setFillColor(fill)
@@ -53,7 +66,14 @@ def _write(sheet: Canvas, x: float, y: float, text: str, face: str, size: float,
     image = Image.new("RGBA", (int(across) + pixels, pixels * 2), (255, 255, 255, 0))
     faces.write(ImageDraw.Draw(image), (pixels // 2, pixels * 1.4), text, face, pixels, fill)
     left = x - across / SCALE if right else x
-    sheet.drawImage(ImageReader(image), left - size / 2, y - size * 0.6, image.width / SCALE, image.height / SCALE, mask="auto")
+    sheet.drawImage(
+        ImageReader(image),
+        left - size / 2,
+        y - size * 0.6,
+        image.width / SCALE,
+        image.height / SCALE,
+        mask="auto",
+    )
     sheet.saveState()
     hidden = sheet.beginText(left, y)
     hidden.setTextRenderMode(3)
@@ -73,7 +93,9 @@ def _wrapped(text: str, face: str, size: float, across: float, most: int) -> lis
 
 
 def _one_line(text: str, face: str, size: float, across: float) -> str:
-    return faces.shortened(" ".join(faces.printable(text).split()), face, round(size * SCALE), across * SCALE)
+    return faces.shortened(
+        " ".join(faces.printable(text).split()), face, round(size * SCALE), across * SCALE
+    )
 
 
 def _code(sheet: Canvas, recipe: Recipe, x: float, y: float, side: float) -> None:
@@ -93,7 +115,13 @@ def _picture(sheet: Canvas, pixels: Bytes8, x: float, y: float, across: float) -
     return high
 
 
-def _table(sheet: Canvas, listed: list[tuple[str, str]], box: tuple[float, float, float, float], columns: int, size: float) -> None:
+def _table(
+    sheet: Canvas,
+    listed: list[tuple[str, str]],
+    box: tuple[float, float, float, float],
+    columns: int,
+    size: float,
+) -> None:
     """Rows in columns; box is (left, top, right, row height)."""
     left, top, right, high = box
     gap = size * 1.2
@@ -118,7 +146,9 @@ def _page(sheet: Canvas, slip: Slip, size: tuple[float, float]) -> None:
     for line in _wrapped(recipe.name, "head", 26, right - left, 2):
         _write(sheet, left, y, line, "head", 26)
         y -= 28
-    _write(sheet, left, y + 4, f"{recipe.camera.name}, {INTENT_WORDS[recipe.intent]}", "text", 12, SOFT)
+    _write(
+        sheet, left, y + 4, f"{recipe.camera.name}, {INTENT_WORDS[recipe.intent]}", "text", 12, SOFT
+    )
     y -= 14
     listed, rest = rows(recipe, 44)
     deep, side = -(-len(listed) // 2), 40 * mm
@@ -129,12 +159,18 @@ def _page(sheet: Canvas, slip: Slip, size: tuple[float, float]) -> None:
     if rest:
         _write(sheet, left, y, rest, "text", 9.5, SOFT)
         y -= 14
-    for line in _wrapped(recipe.note, "text", 11, right - left, max(1, int((y - 26 * mm) / 15))) if recipe.note.strip() else []:
+    for line in (
+        _wrapped(recipe.note, "text", 11, right - left, max(1, int((y - 26 * mm) / 15)))
+        if recipe.note.strip()
+        else []
+    ):
         _write(sheet, left, y, line, "text", 11)
         y -= 15
     _write(sheet, left, 14 * mm, "Zesty Plum", "head", 10, PLUM)
     who = ", ".join(t for t in (recipe.author.strip(), f"version {slip.version}") if t)
-    _write(sheet, right, 14 * mm, _one_line(who, "text", 9.5, 90 * mm), "text", 9.5, SOFT, right=True)
+    _write(
+        sheet, right, 14 * mm, _one_line(who, "text", 9.5, 90 * mm), "text", 9.5, SOFT, right=True
+    )
     sheet.showPage()
 
 
@@ -150,7 +186,9 @@ def _pocket(sheet: Canvas, slip: Slip, x: float, y: float) -> None:
     side = 17 * mm
     recipe = slip.recipe
     _write(sheet, left, top - 8, _one_line(recipe.name, "head", 11, right - left), "head", 11)
-    line = ", ".join(t for t in (recipe.camera.name, INTENT_WORDS[recipe.intent], recipe.author.strip()) if t)
+    line = ", ".join(
+        t for t in (recipe.camera.name, INTENT_WORDS[recipe.intent], recipe.author.strip()) if t
+    )
     _write(sheet, left, top - 17, _one_line(line, "text", 6.5, right - left), "text", 6.5, SOFT)
     listed, rest = rows(recipe, 24)
     row = min(11.5, (high - 20 * mm) / max(-(-len(listed) // 2), 1))
@@ -158,11 +196,20 @@ def _pocket(sheet: Canvas, slip: Slip, x: float, y: float) -> None:
     _code(sheet, recipe, right - side, top - 22 - side, side)
     note = _wrapped(recipe.note, "text", 6.2, right - left, 2) if recipe.note.strip() else []
     for k, text in enumerate([*([rest] if rest else []), *note][:2]):
-        _write(sheet, left, y + 4 * mm + 7.5 * (min(2, len(note) + bool(rest)) - 1 - k), text, "text", 6.2, SOFT)
+        _write(
+            sheet,
+            left,
+            y + 4 * mm + 7.5 * (min(2, len(note) + bool(rest)) - 1 - k),
+            text,
+            "text",
+            6.2,
+            SOFT,
+        )
 
 
 def sheets(slips: list[Slip], kind: str = "page", paper: str = "a4") -> bytes:
-    """A PDF of slips: `kind` 'page' for one a page, 'pocket' for cards to cut out; `paper` 'a4' or 'letter'."""
+    """A PDF of slips: `kind` 'page' for one a page, 'pocket' for cards to cut out; `paper` 'a4' or
+    'letter'."""
     if kind not in ("page", "pocket") or paper not in PAPERS:
         raise PlumError(f"Sheets are of the kind page or pocket, on {' or '.join(PAPERS)} paper.")
     if not slips:
@@ -183,7 +230,12 @@ def sheets(slips: list[Slip], kind: str = "page", paper: str = "a4") -> bytes:
             place = k % (columns * deep)
             if k and not place:
                 sheet.showPage()
-            _pocket(sheet, slip, left + (place % columns) * POCKET[0], bottom + (deep - 1 - place // columns) * POCKET[1])
+            _pocket(
+                sheet,
+                slip,
+                left + (place % columns) * POCKET[0],
+                bottom + (deep - 1 - place // columns) * POCKET[1],
+            )
         sheet.showPage()
     sheet.save()
     return out.getvalue()

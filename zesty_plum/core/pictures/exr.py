@@ -16,6 +16,8 @@ def read_exr(path: Path) -> Array:
             channels = file.channels()
             planes = [np.asarray(channels[c].pixels, np.float32) for c in "RGB"]
     except (RuntimeError, KeyError, OSError) as error:
-        raise PlumError(f"{path.name} is not an EXR picture with red, green and blue channels.") from error
+        raise PlumError(
+            f"{path.name} is not an EXR picture with red, green and blue channels."
+        ) from error
     # Lossy compression rings a little below zero next to black.
     return np.maximum(np.stack(planes, -1), 0)

@@ -1,7 +1,7 @@
 """The recipe inside a picture: an XMP packet with the recipe file as its value.
 
-Our namespace holds one property, `recipe`, whose text is the recipe file's JSON. JPEG carries XMP in an APP1 segment,
-PNG in an iTXt chunk with the keyword XML:com.adobe.xmp (XMP part 3, ISO 16684).
+Our namespace holds one property, `recipe`, whose text is the recipe file's JSON. JPEG carries XMP
+in an APP1 segment, PNG in an iTXt chunk with the keyword XML:com.adobe.xmp (XMP part 3, ISO 16684).
 """
 
 import re
@@ -26,21 +26,26 @@ def packet(recipe: Recipe) -> bytes:
     text = escape(dumps(recipe, indent=None), QUOTES)
     return (
         '<?xpacket begin="\ufeff" id="W5M0MpCehiHzreSzNTczkc9d"?>'
-        '<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">'
-        f'<rdf:Description rdf:about="" xmlns:plum="{NAMESPACE}" xmlns:xmp="http://ns.adobe.com/xap/1.0/" '
+        '<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF '
+        'xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">'
+        f'<rdf:Description rdf:about="" xmlns:plum="{NAMESPACE}" '
+        'xmlns:xmp="http://ns.adobe.com/xap/1.0/" '
         f'xmp:CreatorTool="{SOFTWARE}" plum:recipe="{text}"/>'
         '</rdf:RDF></x:xmpmeta><?xpacket end="r"?>'
     ).encode()
 
 
 def from_packet(xmp: bytes) -> Recipe | None:
-    """The recipe in a packet, as attribute or element, whatever prefix a rewriting program gave our namespace."""
+    """The recipe in a packet, as attribute or element, whatever prefix a rewriting program gave our
+    namespace."""
     text = xmp.decode("utf-8", "replace")
     prefix = re.search(rf'xmlns:([\w.-]+)\s*=\s*["\']{re.escape(NAMESPACE)}["\']', text)
     if not prefix:
         return None
     name = re.escape(prefix[1]) + ":recipe"
-    found = re.search(rf"{name}\s*=\s*(\"([^\"]*)\"|'([^']*)')", text) or re.search(rf"<{name}[^>]*>([^<]*)()</{name}>", text)
+    found = re.search(rf"{name}\s*=\s*(\"([^\"]*)\"|'([^']*)')", text) or re.search(
+        rf"<{name}[^>]*>([^<]*)()</{name}>", text
+    )
     if not found:
         return None
     value = next(g for g in (*found.groups()[1:], found[1]) if g)
@@ -50,7 +55,13 @@ def from_packet(xmp: bytes) -> Recipe | None:
 
 def find(data: bytes) -> Recipe | None:
     """The recipe that a JPEG or PNG carries, or None."""
-    xmp = _jpeg_xmp(data) if data[:2] == b"\xff\xd8" else _png_xmp(data) if data[:8] == b"\x89PNG\r\n\x1a\n" else None
+    xmp = (
+        _jpeg_xmp(data)
+        if data[:2] == b"\xff\xd8"
+        else _png_xmp(data)
+        if data[:8] == b"\x89PNG\r\n\x1a\n"
+        else None
+    )
     return from_packet(xmp) if xmp else None
 
 
@@ -84,14 +95,17 @@ def exif(recipe: Recipe) -> bytes:
     """Honest EXIF: the program, the recipe's name, and sRGB; no camera is invented."""
     tags = Image.Exif()
     tags[ExifTags.Base.Software] = SOFTWARE
-    tags[ExifTags.Base.ImageDescription] = f"Rendered with the look recipe {recipe.name!r}".encode("ascii", "replace").decode()
+    tags[ExifTags.Base.ImageDescription] = f"Rendered with the look recipe {recipe.name!r}".encode(
+        "ascii", "replace"
+    ).decode()
     tags.get_ifd(ExifTags.IFD.Exif)[ExifTags.Base.ColorSpace] = 1
     return tags.tobytes()
 
 
 @cache
 def srgb_profile() -> bytes:
-    """An sRGB ICC profile; its date is set to a fixed one, so that the same picture is the same file."""
+    """An sRGB ICC profile; its date is set to a fixed one, so that the same picture is the same
+    file."""
     made = bytearray(ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes())
     made[24:36] = struct.pack(">6H", 2026, 1, 1, 0, 0, 0)
     return bytes(made)

@@ -25,14 +25,18 @@ Image.MAX_IMAGE_PIXELS = None  # the limit is checked here, before anything is d
 
 
 def read(data: bytes, name: str, scene_id: str, longest: int | None = None) -> Scene:
-    """Turn the bytes of a JPEG, PNG, TIFF or raw file into a scene; PlumError says why it cannot be.
+    """Turn the bytes of a JPEG, PNG, TIFF or raw file into a scene; PlumError says why it cannot
+    be.
 
     `longest` limits the longer side in pixels, for looking at; None keeps the picture's own size.
     """
     if not data:
         raise PlumError(f"'{name}' is empty. Choose a JPEG, PNG, TIFF or raw picture.")
     if len(data) > MOST_BYTES:
-        raise PlumError(f"'{name}' has {len(data) / 1e6:.0f} MB; at most 100 MB can be taken in. Export it smaller.")
+        raise PlumError(
+            f"'{name}' has {len(data) / 1e6:.0f} MB; at most 100 MB can be taken in. Export "
+            "it smaller."
+        )
     title = name.rsplit("/", 1)[-1].rsplit(".", 1)[0][:60] or "Picture"
     if data[:3] == b"\xff\xd8\xff" or data[:8] == b"\x89PNG\r\n\x1a\n":
         return _finished(_pillow(data, name), title, scene_id, longest)
@@ -43,9 +47,14 @@ def read(data: bytes, name: str, scene_id: str, longest: int | None = None) -> S
 
 def _check_size(width: int, height: int, name: str) -> None:
     if width * height > MOST_PIXELS:
-        raise PlumError(f"'{name}' has {width * height / 1e6:.0f} megapixels; at most 60 can be taken in. Export it smaller.")
+        raise PlumError(
+            f"'{name}' has {width * height / 1e6:.0f} megapixels; at most 60 can be taken in. "
+            "Export it smaller."
+        )
     if min(width, height) < 16:
-        raise PlumError(f"'{name}' is only {width} x {height} pixels; at least 16 each way are needed.")
+        raise PlumError(
+            f"'{name}' is only {width} x {height} pixels; at least 16 each way are needed."
+        )
 
 
 def _pillow(data: bytes, name: str) -> Array:
@@ -61,7 +70,9 @@ def _pillow(data: bytes, name: str) -> Array:
     except PlumError:
         raise
     except Exception as error:  # a decoder meets broken files with errors of every kind
-        raise PlumError(f"'{name}' is broken or not finished: it cannot be decoded. Export it again.") from error
+        raise PlumError(
+            f"'{name}' is broken or not finished: it cannot be decoded. Export it again."
+        ) from error
     return _to_srgb(image, name)
 
 
@@ -80,8 +91,14 @@ def _to_srgb(image: Image.Image, name: str) -> Array:
             target = ImageCms.createProfile("sRGB")
             if image.mode not in ("RGB", "CMYK", "L"):
                 image = image.convert("RGB")
-            done = ImageCms.profileToProfile(image, source, target, ImageCms.Intent.RELATIVE_COLORIMETRIC, "RGB",
-                                             flags=ImageCms.Flags.BLACKPOINTCOMPENSATION)  # fmt: skip
+            done = ImageCms.profileToProfile(
+                image,
+                source,
+                target,
+                ImageCms.Intent.RELATIVE_COLORIMETRIC,
+                "RGB",
+                flags=ImageCms.Flags.BLACKPOINTCOMPENSATION,
+            )
             assert done is not None
             image = done
         except (ImageCms.PyCMSError, OSError, ValueError):
@@ -96,10 +113,16 @@ def _to_srgb(image: Image.Image, name: str) -> Array:
 def _deep_png(data: bytes, image: Image.Image, name: str) -> Array:
     decoded = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED)
     if decoded is None:
-        raise PlumError(f"'{name}' is broken or not finished: it cannot be decoded. Export it again.")
+        raise PlumError(
+            f"'{name}' is broken or not finished: it cannot be decoded. Export it again."
+        )
     orientation = image.getexif().get(0x0112, 1)
-    return _deep(decoded[..., ::-1] if decoded.ndim == 3 and decoded.shape[2] == 3 else decoded, orientation,
-                 image.info.get("icc_profile"), name)  # fmt: skip
+    return _deep(
+        decoded[..., ::-1] if decoded.ndim == 3 and decoded.shape[2] == 3 else decoded,
+        orientation,
+        image.info.get("icc_profile"),
+        name,
+    )
 
 
 def _tiff(data: bytes, name: str) -> Array:
@@ -119,7 +142,10 @@ def _tiff(data: bytes, name: str) -> Array:
     except PlumError:
         raise
     except Exception as error:
-        raise PlumError(f"'{name}' is broken, or a TIFF of a kind that cannot be read. Export it as 8 or 16 bit RGB.") from error
+        raise PlumError(
+            f"'{name}' is broken, or a TIFF of a kind that cannot be read. Export it as 8 or "
+            "16 bit RGB."
+        ) from error
     return _deep(pixels, int(tags.get(274, 1)), tags.get(34675), name)
 
 
@@ -135,7 +161,9 @@ def _deep(pixels: np.ndarray, orientation: int, icc: bytes | None, name: str) ->
     elif pixels.dtype.kind == "f":
         encoded = np.nan_to_num(pixels.astype(np.float32), nan=0, posinf=1, neginf=0).clip(0, 1)
     else:
-        raise PlumError(f"'{name}' has samples of a kind that cannot be read. Export it as 8 or 16 bit RGB.")
+        raise PlumError(
+            f"'{name}' has samples of a kind that cannot be read. Export it as 8 or 16 bit RGB."
+        )
     if encoded.ndim == 2:
         encoded = encoded[..., None]
     if encoded.shape[2] in (2, 4):
@@ -172,12 +200,22 @@ def _shrink(pixels: Array, longest: int | None) -> Array:
 def _finished(encoded: Array, title: str, scene_id: str, longest: int | None) -> Scene:
     encoded = _shrink(encoded, longest)
     own = (DAYLIGHT_MIRED, 0.0)
-    return Scene(scene_id, title, encoded, own, own, finished=True, story="Your own picture, taken back to light approximately.",
-                 group="own", noise_present=reduce_noise.present(encoded))  # fmt: skip
+    return Scene(
+        scene_id,
+        title,
+        encoded,
+        own,
+        own,
+        finished=True,
+        story="Your own picture, taken back to light approximately.",
+        group="own",
+        noise_present=reduce_noise.present(encoded),
+    )
 
 
 def _is_raw(data: bytes) -> bool:
-    """Whether a TIFF is a DNG or another raw in TIFF's clothes: it carries a DNG version or a colour filter array."""
+    """Whether a TIFF is a DNG or another raw in TIFF's clothes: it carries a DNG version or a
+    colour filter array."""
     try:
         with tifffile.TiffFile(io.BytesIO(data)) as file:
             page = file.pages[0]
@@ -188,14 +226,22 @@ def _is_raw(data: bytes) -> bool:
 
 
 def _raw(data: bytes, name: str, title: str, scene_id: str, longest: int | None) -> Scene:
-    unknown = f"'{name}' is not a picture that can be read. JPEG, PNG, TIFF, DNG and most camera raws can."
+    unknown = (
+        f"'{name}' is not a picture that can be read. JPEG, PNG, TIFF, DNG and most "
+        "camera raws can."
+    )
     try:
         with rawpy.imread(io.BytesIO(data)) as raw:
             _check_size(raw.sizes.width, raw.sizes.height, name)
             linear = raw.postprocess(
-                gamma=(1, 1), no_auto_bright=True, output_bps=16, output_color=rawpy.ColorSpace.XYZ, use_camera_wb=True,
-                highlight_mode=rawpy.HighlightMode.Clip, half_size=longest is not None and raw.sizes.width > 2 * longest,
-            )  # fmt: skip
+                gamma=(1, 1),
+                no_auto_bright=True,
+                output_bps=16,
+                output_color=rawpy.ColorSpace.XYZ,
+                use_camera_wb=True,
+                highlight_mode=rawpy.HighlightMode.Clip,
+                half_size=longest is not None and raw.sizes.width > 2 * longest,
+            )
             as_shot = _as_shot_white(raw)
     except PlumError:
         raise
@@ -204,18 +250,22 @@ def _raw(data: bytes, name: str, title: str, scene_id: str, longest: int | None)
     xyz = linear.astype(np.float32) / 65535
     pixels = np.maximum(xyz @ np.linalg.inv(REC2020_TO_XYZ).T.astype(np.float32), 0)
     pixels = _shrink(pixels, longest)
-    # LibRaw balanced it for the light it was shot in; put the cast of that light back, scenes are not balanced.
+    # LibRaw balanced it for the light it was shot in; put the cast of that light back, scenes are
+    # not balanced.
     pixels = _unbalance(pixels, as_shot)
     # No meter reading is known: the middle of the picture is taken for mid grey.
     luminance = pixels @ np.array([0.2627, 0.6780, 0.0593], np.float32)
     middle = float(np.exp(np.mean(np.log(np.clip(luminance, 1e-4, None)))))
     pixels = np.asarray(pixels * np.clip(MID_GREY / max(middle, 1e-5), 0.25, 16), np.float32)
     auto = as_shot or estimate_light(pixels[::8, ::8])
-    return Scene(scene_id, title, pixels, auto, auto, story="Your own raw picture, as light.", group="own")
+    return Scene(
+        scene_id, title, pixels, auto, auto, story="Your own raw picture, as light.", group="own"
+    )
 
 
 def _as_shot_white(raw: "rawpy.RawPy") -> tuple[float, float] | None:
-    """(mired, Duv) of the light the camera balanced for, from its multipliers and its matrix to XYZ."""
+    """(mired, Duv) of the light the camera balanced for, from its multipliers and its matrix to
+    XYZ."""
     gains = np.array(raw.camera_whitebalance[:3], float)
     matrix = np.array(raw.rgb_xyz_matrix[:3], float)
     if not (np.isfinite(gains).all() and (gains > 0).all() and np.abs(matrix).sum() > 0):

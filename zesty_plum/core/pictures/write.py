@@ -22,7 +22,12 @@ KINDS = (".jpg", ".jpeg", ".png", ".tif", ".tiff")
 
 def preview(pixels: Bytes8, quality: int = PREVIEW_QUALITY) -> bytes:
     """A quick JPEG (4:4:4, so that fine colour is judged fairly)."""
-    options = [cv2.IMWRITE_JPEG_QUALITY, quality, cv2.IMWRITE_JPEG_SAMPLING_FACTOR, cv2.IMWRITE_JPEG_SAMPLING_FACTOR_444]
+    options = [
+        cv2.IMWRITE_JPEG_QUALITY,
+        quality,
+        cv2.IMWRITE_JPEG_SAMPLING_FACTOR,
+        cv2.IMWRITE_JPEG_SAMPLING_FACTOR_444,
+    ]
     done, data = cv2.imencode(".jpg", cv2.cvtColor(pixels, cv2.COLOR_RGB2BGR), options)
     assert done
     return data.tobytes()
@@ -39,23 +44,42 @@ def encode(picture: Picture, recipe: Recipe, kind: str, bits: int = 8) -> bytes:
         raise PlumError(f"A picture can have 8 or 16 bits a channel, not {bits}.")
     if kind in (".jpg", ".jpeg") and bits == 16:
         raise PlumError("A JPEG has 8 bits a channel. Choose .png or .tif for 16.")
-    deep = np.round(np.clip(picture.encoded, 0, 1) * 65535).astype(np.uint16) if bits == 16 else picture.pixels
+    deep = (
+        np.round(np.clip(picture.encoded, 0, 1) * 65535).astype(np.uint16)
+        if bits == 16
+        else picture.pixels
+    )
     return file_of(deep, recipe, kind)
 
 
 def file_of(pixels: np.ndarray, recipe: Recipe, kind: str, quality: int = FILE_QUALITY) -> bytes:
-    """File bytes of pixels (h, w, 3), uint8 or for PNG and TIFF uint16, with recipe, sRGB profile and EXIF."""
+    """File bytes of pixels (h, w, 3), uint8 or for PNG and TIFF uint16, with recipe, sRGB profile
+    and EXIF."""
     out = io.BytesIO()
     icc = metadata.srgb_profile()
     if kind in (".tif", ".tiff"):
         extra = [(700, 1, None, metadata.packet(recipe), True), (34675, 7, len(icc), icc, True)]
-        tifffile.imwrite(out, pixels, photometric="rgb", compression="zlib", extratags=extra, software=metadata.SOFTWARE)
+        tifffile.imwrite(
+            out,
+            pixels,
+            photometric="rgb",
+            compression="zlib",
+            extratags=extra,
+            software=metadata.SOFTWARE,
+        )
     elif kind == ".png":
         return _png(pixels, recipe, icc)
     else:
         image = Image.fromarray(pixels)
-        image.save(out, "JPEG", quality=quality, subsampling=0, icc_profile=icc, exif=metadata.exif(recipe),
-                   xmp=metadata.packet(recipe))  # fmt: skip
+        image.save(
+            out,
+            "JPEG",
+            quality=quality,
+            subsampling=0,
+            icc_profile=icc,
+            exif=metadata.exif(recipe),
+            xmp=metadata.packet(recipe),
+        )
     return out.getvalue()
 
 
@@ -67,7 +91,9 @@ def _png(pixels: np.ndarray, recipe: Recipe, icc: bytes) -> bytes:
     info = PngImagePlugin.PngInfo()
     info.add_itxt(metadata.PNG_KEY.decode(), metadata.packet(recipe).decode())
     holder = io.BytesIO()
-    Image.new("RGB", (1, 1)).save(holder, "PNG", pnginfo=info, icc_profile=icc, exif=metadata.exif(recipe))
+    Image.new("RGB", (1, 1)).save(
+        holder, "PNG", pnginfo=info, icc_profile=icc, exif=metadata.exif(recipe)
+    )
     chunks = holder.getvalue()
     return raw[:33] + chunks[33 : chunks.index(b"IDAT") - 4] + _before_end(chunks) + raw[33:]
 

@@ -18,7 +18,9 @@ from ..kept import Kept
 from .scene import Close, Light, Scene
 
 DATA = Path(__file__).parent / "data"
-MOST_BYTES = 90 * 2**20  # of decoded scenes, 17 to 26 MB each and 7 more once looked at closely: three stay side by side
+MOST_BYTES = (
+    90 * 2**20
+)  # of decoded scenes, 17 to 26 MB each and 7 more once looked at closely: three stay side by side
 
 
 @dataclass(frozen=True)
@@ -49,7 +51,9 @@ def index() -> dict[str, Entry]:
         data = tomllib.loads(path.read_text(encoding="utf-8"))
         lights = tuple(Light(**light) for light in data.pop("lights"))
         order = data.pop("order")
-        listed: dict[str, Any] = {k: tuple(data.pop(k)) for k in ("good_for", "regions", "grey_card", "credits")}
+        listed: dict[str, Any] = {
+            k: tuple(data.pop(k)) for k in ("good_for", "regions", "grey_card", "credits")
+        }
         entries.append((order, Entry(id=path.parent.name, lights=lights, **listed, **data)))
     return {e.id: e for _, e in sorted(entries, key=lambda pair: pair[0])}
 
@@ -74,7 +78,8 @@ _lock = threading.Lock()  # so that two who ask for a scene do not both decode i
 def load(scene_id: str) -> Scene:
     """Load a shipped scene; the least recently used are let go above `MOST_BYTES`."""
     with _lock:
-        # Smaller copies have been made since the last look, so what is found is put back, which keeps the bound.
+        # Smaller copies have been made since the last look, so what is found is put back, which
+        # keeps the bound.
         return _loaded.put(scene_id, _loaded.get(scene_id) or _read(entry(scene_id)))
 
 

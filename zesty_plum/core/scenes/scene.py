@@ -13,7 +13,8 @@ from ..arrays import Array, Bytes8
 
 @dataclass(frozen=True)
 class Light:
-    """One kind of lamp or sky in a scene, and the illuminance in lux that it gives at the subject."""
+    """One kind of lamp or sky in a scene, and the illuminance in lux that it gives at the
+    subject."""
 
     kind: str
     kelvin: float
@@ -47,13 +48,14 @@ class Close:
 class Scene:
     """Pixels with what the stages need to know.
 
-    pixels : (h, w, 3) float32. Linear Rec.2020, not white balanced, a hand-metered mid grey at 0.18; or when
-        `finished` the encoded sRGB of a picture that some camera or program has already developed.
+    pixels : (h, w, 3) float32. Linear Rec.2020, not white balanced, a hand-metered mid grey at
+        0.18; or when `finished` the encoded sRGB of a picture that some camera or program has
+        already developed.
     auto_light, card_light : (mired, Duv) by automatic estimate and by a grey card at the subject.
     ev100 : exposure value that a meter gives at ISO 100; None when finished.
     regions : name to value in `mask` (h, w) uint8.
-    close : the telling part of the same scene as a 24-megapixel frame holds it, pixel for photosite, read when it is asked for;
-        None where there is only the picture itself.
+    close : the telling part of the same scene as a 24-megapixel frame holds it, pixel for
+        photosite, read when it is asked for; None where there is only the picture itself.
     spot : where spot metering looks, as shares of the frame, if somebody chose a place.
     noise_present : standard deviation of the noise of a finished picture, in encoded units.
     """
@@ -103,13 +105,16 @@ class Scene:
 
     @cached_property
     def subject_at(self) -> tuple[float, float]:
-        """Middle of the skin or subject as shares of the frame, or of the frame where there is none."""
+        """Middle of the skin or subject as shares of the frame, or of the frame where there is
+        none."""
         for name in ("skin", "subject", "skin_light", "neutral"):
             if self.mask is not None and name in self.regions:
                 rows, columns = np.nonzero(self.mask == self.regions[name])
                 if len(rows):
                     height, width = self.mask.shape
-                    return float(np.median(columns) + 0.5) / width, float(np.median(rows) + 0.5) / height
+                    return float(np.median(columns) + 0.5) / width, float(
+                        np.median(rows) + 0.5
+                    ) / height
         return 0.5, 0.5
 
     @property
@@ -122,7 +127,8 @@ class Scene:
         return max(1, int(self.pixels.shape[0] * width / self.pixels.shape[1] + 0.5))
 
     def at_width(self, width: int) -> Array:
-        """Pixels averaged down to `width`; never enlarged. The last few sizes are kept; do not write to them."""
+        """Pixels averaged down to `width`; never enlarged. The last few sizes are kept; do not
+        write to them."""
         if width >= self.pixels.shape[1]:
             return self.pixels
         made = self._sizes.get(width)
@@ -137,7 +143,8 @@ class Scene:
         return made
 
     def detail(self, width: int, height: int) -> Array:
-        """The middle of the detail plate, or of the picture where there is none, at most `width` by `height`."""
+        """The middle of the detail plate, or of the picture where there is none, at most `width` by
+        `height`."""
         source = self.pixels if self.plate is None else self.plate
         left, top = max(0, (source.shape[1] - width) // 2), max(0, (source.shape[0] - height) // 2)
         return np.ascontiguousarray(source[top : top + height, left : left + width])

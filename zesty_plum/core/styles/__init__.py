@@ -15,7 +15,8 @@ HERE = Path(__file__).parent
 
 @dataclass(frozen=True)
 class Style:
-    """id, name, one sentence on what it is for, its numbers, and the bands that figures measured on it lie in."""
+    """id, name, one sentence on what it is for, its numbers, and the bands that figures measured on
+    it lie in."""
 
     id: str
     name: str
@@ -29,13 +30,23 @@ def _read(path: Path) -> Style:
     data = tomllib.loads(path.read_text(encoding="utf-8"))
     colour = {k: tuple(v) for k, v in data.get("colour", {}).items()}
     figures = {k: (float(low), float(high)) for k, (low, high) in data.get("figures", {}).items()}
-    return Style(path.stem, data["name"], data["purpose"], Tone(**data.get("tone", {})), Colouring(**colour), figures)
+    return Style(
+        path.stem,
+        data["name"],
+        data["purpose"],
+        Tone(**data.get("tone", {})),
+        Colouring(**colour),
+        figures,
+    )
 
 
 @cache
 def styles() -> dict[str, Style]:
     """All styles by id, in their order."""
-    found = [(tomllib.loads(p.read_text(encoding="utf-8"))["order"], _read(p)) for p in HERE.glob("*.toml")]
+    found = [
+        (tomllib.loads(p.read_text(encoding="utf-8"))["order"], _read(p))
+        for p in HERE.glob("*.toml")
+    ]
     return {s.id: s for _, s in sorted(found, key=lambda pair: pair[0])}
 
 

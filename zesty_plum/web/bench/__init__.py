@@ -28,7 +28,12 @@ blueprint = Blueprint("bench", __name__, template_folder="templates")
 CURVE_FROM, CURVE_TO, CURVE_POINTS = -7.0, 5.0, 61
 FIRST_LINE = "style"
 # Levels that people set their stripes to, and what each is good for.
-ZEBRAS = ((70, "light skin"), (80, "bright skin, sand"), (95, "paper, just below white"), (100, "white of a finished picture"))
+ZEBRAS = (
+    (70, "light skin"),
+    (80, "bright skin, sand"),
+    (95, "paper, just below white"),
+    (100, "white of a finished picture"),
+)
 
 
 def choice_note(camera: Body, dial: Dial, position: int) -> str:
@@ -73,9 +78,18 @@ def _bench_recipe(args: "MultiDict[str, str]") -> tuple[Recipe, slips.Slip | Non
     if not (slip_id.isdigit() and len(slip_id) < 10):
         return address.recipe_from(args), None
     version = args.get("version", "")
-    slip = slips.get(db(), int(slip_id), int(version) if version.isdigit() and len(version) < 9 else None)
-    saved = MultiDict({"name": slip.name, "intent": str(slip.recipe.intent), "note": slip.recipe.note,
-                       "author": slip.recipe.author, "body": slip.recipe.body})  # fmt: skip
+    slip = slips.get(
+        db(), int(slip_id), int(version) if version.isdigit() and len(version) < 9 else None
+    )
+    saved = MultiDict(
+        {
+            "name": slip.name,
+            "intent": str(slip.recipe.intent),
+            "note": slip.recipe.note,
+            "author": slip.recipe.author,
+            "body": slip.recipe.body,
+        }
+    )
     saved.update({k: str(v) for k, v in slip.recipe.dials.items()})
     for key, value in args.items():
         saved[key] = value
@@ -116,12 +130,21 @@ def page() -> str:
         "author": recipe.author,
         "intent": str(recipe.intent),
         "savedIntent": str(slip.recipe.intent) if slip else str(Intent.FINISHED),
-        "urls": {"save": url_for("slips.save"), "verdicts": url_for("margin.verdicts"), "effects": url_for("margin.what_steps_do"),
-                 "best": url_for("margin.best"), "name": url_for("margin.name_for"), "failing": "/bench/failing/",
-                 "facts": url_for("bench.facts"), "bench": url_for("bench.page"),
-                 "takeIn": url_for("intake.take_in"), "slips": url_for("slips.page"), "wall": url_for("wall.page")},
+        "urls": {
+            "save": url_for("slips.save"),
+            "verdicts": url_for("margin.verdicts"),
+            "effects": url_for("margin.what_steps_do"),
+            "best": url_for("margin.best"),
+            "name": url_for("margin.name_for"),
+            "failing": "/bench/failing/",
+            "facts": url_for("bench.facts"),
+            "bench": url_for("bench.page"),
+            "takeIn": url_for("intake.take_in"),
+            "slips": url_for("slips.page"),
+            "wall": url_for("wall.page"),
+        },
         "slips": [{"id": k, "name": name} for k, name in shelf.names(db())],
-    }  # fmt: skip
+    }
     return render_template(
         "bench.html",
         camera=camera,
@@ -136,12 +159,16 @@ def page() -> str:
         notes={d.id: choice_note(camera, d, d.position(recipe.dials[d.id])) for d in camera.dials},
         data=data,
         goals=goal_links(),
-        begin_styles=[(c.value, c.label) for d in camera.dials if d.id == "style" for c in d.choices],
+        begin_styles=[
+            (c.value, c.label) for d in camera.dials if d.id == "style" for c in d.choices
+        ],
         zebras=ZEBRAS,
         views=VIEWS,
         schools=SCHOOLS,
         intents=INTENT_WORDS,
-        picture=url_for("rendering.picture", scene_id=scene_id) + "?" + address.query(address.dial_args(recipe) | {"width": "720"}),
+        picture=url_for("rendering.picture", scene_id=scene_id)
+        + "?"
+        + address.query(address.dial_args(recipe) | {"width": "720"}),
     )
 
 
@@ -160,17 +187,23 @@ def histogram(scene: Scene, made: point.Point, exposure: float) -> list[float]:
     return [round(float(b), 3) for b in bars / max(bars.max(), 1)]
 
 
-BANDS = (("skin", "skin"), ("white", "white"))  # regions that the gauge marks, by the beginning of their names, and their words
+BANDS = (
+    ("skin", "skin"),
+    ("white", "white"),
+)  # regions that the gauge marks, by the beginning of their names, and their words
 
 
 def bands(scene: Scene, made: point.Point, exposure: float) -> list[dict[str, Any]]:
-    """Where faces and white things lie on the gauge's scale, 0 to 1: from the 10th to the 90th percentile of their stops."""
+    """Where faces and white things lie on the gauge's scale, 0 to 1: from the 10th to the 90th
+    percentile of their stops."""
     if scene.finished or scene.mask is None:
         return []
     every, labels = scene.pixels[::4, ::4], scene.mask[::4, ::4]
     found = []
     for begins, words in BANDS:
-        inside = np.isin(labels, [value for name, value in scene.regions.items() if name.startswith(begins)])
+        inside = np.isin(
+            labels, [value for name, value in scene.regions.items() if name.startswith(begins)]
+        )
         if inside.sum() < 20:
             continue
         light = every[inside] @ np.array(made.matrix, np.float32).T @ LUMINANCE_2020
@@ -188,13 +221,18 @@ def curve(made: point.Point) -> list[float]:
 
 @blueprint.get("/bench/facts")
 def facts() -> Response:
-    """The gauge's numbers for a recipe on a scene: curve, the reference's curve, histogram, light."""
+    """The gauge's numbers for a recipe on a scene: curve, the reference's curve, histogram,
+    light."""
     recipe = address.recipe_from(request.args)
     scene = address.scene_asked(request.args)
     sensor, look = recipe.camera.sensor, recipe.look
     made, bias = make_point(scene, look, sensor), look.exposure + metered(scene, look, sensor)
     camera = recipe.camera
-    shipped = Recipe("As shipped", camera.id, camera.complete({"style": recipe.dials["style"]} if "style" in recipe.dials else {}))
+    shipped = Recipe(
+        "As shipped",
+        camera.id,
+        camera.complete({"style": recipe.dials["style"]} if "style" in recipe.dials else {}),
+    )
     line = request.args.get("line", FIRST_LINE)
     kind = gauges.kind_of(camera.dial(line)) if line in {d.id for d in camera.dials} else "tone"
     light = balance.assumed_light(look, scene.auto_light, scene.card_light)

@@ -65,30 +65,45 @@ def what_steps_do() -> Response:
     scene = address.scene_asked(request.args)
     dial = recipe.camera.dial(request.args.get("line", ""))
     moves = effects(scene, recipe, dial.id, _pause())
-    return jsonify([{"place": dial.position(m.value), "printed": m.printed, "sentence": m.sentence} for m in moves])
+    return jsonify(
+        [
+            {"place": dial.position(m.value), "printed": m.printed, "sentence": m.sentence}
+            for m in moves
+        ]
+    )
 
 
 @blueprint.get("/bench/failing/<scene_id>")
 def failing(scene_id: str) -> Response:
-    """The weightiest verdict in one scene, or nothing, and whether the recipe fails its intent there: not where what is said is
-    only worth knowing. For the sheet of all scenes."""
+    """The weightiest verdict in one scene, or nothing, and whether the recipe fails its intent
+    there: not where what is said is only worth knowing. For the sheet of all scenes."""
     recipe = address.recipe_from(request.args)
     found = judge(address.scene_of(scene_id), recipe, schools(), remedies=False, pause=_pause())
     fails = any(v.weight > 1 for v in found)
-    return jsonify(sentence=found[0].sentence if found else "", more=max(0, len(found) - 1), fails=fails)
+    return jsonify(
+        sentence=found[0].sentence if found else "", more=max(0, len(found) - 1), fails=fails
+    )
 
 
 @blueprint.get("/bench/best")
 def best() -> Response:
-    """How heavily verdicts weigh at some places of the line in hand: {place: weight}, 0 where nothing is said."""
+    """How heavily verdicts weigh at some places of the line in hand: {place: weight}, 0 where
+    nothing is said."""
     recipe = address.recipe_from(request.args)
     scene = address.scene_asked(request.args)
     dial = recipe.camera.dial(request.args.get("line", ""))
-    places = [int(p) for p in request.args.get("places", "").split(",") if p.isdigit() and int(p) < len(dial.values)][:MOST_PLACES]
+    places = [
+        int(p)
+        for p in request.args.get("places", "").split(",")
+        if p.isdigit() and int(p) < len(dial.values)
+    ][:MOST_PLACES]
     weights, pause = {}, _pause()
     for place in places:
         there = replace(recipe, dials={**recipe.dials, dial.id: dial.values[place]})
-        weights[place] = round(sum(v.importance for v in judge(scene, there, schools(), remedies=False, pause=pause)), 3)
+        weights[place] = round(
+            sum(v.importance for v in judge(scene, there, schools(), remedies=False, pause=pause)),
+            3,
+        )
     return jsonify(weights)
 
 

@@ -20,13 +20,19 @@ def look() -> Response:
     """Read the files and show what would happen."""
     files = [f for f in request.files.getlist("file") if f.filename]
     if not files and not request.form.get("text", "").strip():
-        raise PlumError("No file was chosen. Choose recipe files, a zip of them, cards, or lists in plain text.")
+        raise PlumError(
+            "No file was chosen. Choose recipe files, a zip of them, cards, or lists in plain text."
+        )
     given = [(f.filename or "", f.read()) for f in files]
     if request.form.get("text", "").strip():
         given.append(("Pasted list", request.form["text"].encode()))
     reading = read_many(given)
     if not reading.found:
-        raise PlumError(f"{reading.faults[0][0]}: {reading.faults[0][1]}" if reading.faults else "No recipe is in these files.")
+        raise PlumError(
+            f"{reading.faults[0][0]}: {reading.faults[0][1]}"
+            if reading.faults
+            else "No recipe is in these files."
+        )
     batch = intake.stage(db(), reading.found, now())
     for name, why in reading.faults[:5]:
         flash(f"{name}: {why}", "fault")
@@ -44,7 +50,10 @@ def batch(batch: int) -> str:
     return render_template(
         "bring.html",
         batch=batch,
-        rows=[(r, address.look_query(r.brought.recipe), INTENT_WORDS[r.brought.recipe.intent]) for r in rows[:SHOWN]],
+        rows=[
+            (r, address.look_query(r.brought.recipe), INTENT_WORDS[r.brought.recipe.intent])
+            for r in rows[:SHOWN]
+        ],
         more=max(0, len(rows) - SHOWN),
         every=len(rows),
         same=sum(1 for r in rows if r.same),
@@ -87,7 +96,8 @@ def restoring() -> str:
 
 @blueprint.post("/restore")
 def restore() -> Response:
-    """Put a backup back; before it takes the place of what is there, that is kept as a backup in the data folder."""
+    """Put a backup back; before it takes the place of what is there, that is kept as a backup in
+    the data folder."""
     file = request.files.get("file")
     if file is None or not file.filename:
         raise PlumError("No backup was chosen. Choose the zip that 'Make a backup' gave.")
@@ -95,7 +105,11 @@ def restore() -> Response:
     if request.form.get("how") == "replace":
         kept = folder.parent / f"before-restore-{now().replace(':', '')}.zip"
         back = safe.replace(db(), folder, file.stream, kept, now())
-        flash(f"{back.slips} slips stand where the old ones stood. Those are kept in the data folder as {kept.name}.", "done")
+        flash(
+            f"{back.slips} slips stand where the old ones stood. Those are kept in the data "
+            f"folder as {kept.name}.",
+            "done",
+        )
     else:
         back = safe.add(db(), folder, file.stream)
         there = f" {back.known} were there already." if back.known else ""

@@ -2,10 +2,12 @@
 
 import base64
 import tempfile
+from pathlib import Path
 from typing import Any
 from urllib.parse import quote
 
-from flask import Blueprint, Response, render_template, request, send_file
+from flask import Blueprint, Response, current_app, render_template, request, send_file
+from markupsafe import Markup
 from werkzeug.datastructures import MultiDict
 
 from ...core import lut
@@ -32,7 +34,9 @@ MOST_SENT = 1_900_000  # bytes of a page to send: mail servers take it, and so d
 
 
 def _chosen() -> list[slips.Slip]:
-    found = slips.some(db(), picked(MultiDict([*request.args.items(multi=True), *request.form.items(multi=True)])))
+    found = slips.some(
+        db(), picked(MultiDict([*request.args.items(multi=True), *request.form.items(multi=True)]))
+    )
     if not found:
         raise PlumError("No slip is selected. Select the ones to take away.")
     return found
@@ -43,7 +47,11 @@ def _with_tags(found: list[slips.Slip]) -> list[tuple[Recipe, list[str]]]:
 
 
 def _called(found: list[slips.Slip], ending: str) -> str:
-    return file_name(found[0].recipe, ending) if len(found) == 1 else f"{len(found)}-slips-{now()[:10]}{ending}"
+    return (
+        file_name(found[0].recipe, ending)
+        if len(found) == 1
+        else f"{len(found)}-slips-{now()[:10]}{ending}"
+    )
 
 
 @blueprint.route("/slips/slips.zip", methods=["GET", "POST"])
@@ -66,17 +74,25 @@ def pdf() -> Response:
     found, kind = _chosen(), request.values.get("kind", "page")
     most = MOST_PAGES if kind == "page" else MOST_POCKET
     if len(found) > most:
-        raise PlumError(f"A PDF of this kind holds {most} slips; {len(found)} are selected. Select fewer.")
+        raise PlumError(
+            f"A PDF of this kind holds {most} slips; {len(found)} are selected. Select fewer."
+        )
     scene = address.scene_asked(request.values)
     made = [
         paper.Slip(
             s.recipe,
             s.version,
-            develop(scene, s.recipe.look, s.recipe.camera.sensor, SHEET_WIDTH).pixels if kind == "page" else None,
+            develop(scene, s.recipe.look, s.recipe.camera.sensor, SHEET_WIDTH).pixels
+            if kind == "page"
+            else None,
         )
         for s in found
     ]
-    return attached(_called(found, ".pdf"), paper.sheets(made, kind, request.values.get("paper", "a4")), "application/pdf")
+    return attached(
+        _called(found, ".pdf"),
+        paper.sheets(made, kind, request.values.get("paper", "a4")),
+        "application/pdf",
+    )
 
 
 @blueprint.get("/slips/<int:slip_id>/card")
@@ -90,20 +106,42 @@ def card_page(slip_id: int) -> str:
             address.scene_of(each)
     shape = request.args.get("shape", "portrait")
     recipe = slip.recipe
-    asked = {"name": slip.name, "note": recipe.note, "author": recipe.author, "intent": str(recipe.intent), "n": str(slip.version),
-             "shape": shape, "scene": scene_id} | address.dial_args(recipe)  # fmt: skip
+    asked = {
+        "name": slip.name,
+        "note": recipe.note,
+        "author": recipe.author,
+        "intent": str(recipe.intent),
+        "n": str(slip.version),
+        "shape": shape,
+        "scene": scene_id,
+    } | address.dial_args(recipe)
     query = address.query(asked) + "".join(f"&with={quote(s)}" for s in beside)
-    return render_template("card.html", slip=slip, scene_id=scene_id, beside=[*beside, "none"][:2], shape=shape, shapes=SHAPES,
-                           query=query,
-                           scenes=address.scene_row())  # fmt: skip
+    return render_template(
+        "card.html",
+        slip=slip,
+        scene_id=scene_id,
+        beside=[*beside, "none"][:2],
+        shape=shape,
+        shapes=SHAPES,
+        query=query,
+        scenes=address.scene_row(),
+    )
 
 
 @blueprint.get("/slips/<int:slip_id>/lut")
 def lut_page(slip_id: int) -> str:
     """The choices for a LUT of a slip."""
     slip = slips.get(db(), slip_id)
-    return render_template("lut.html", slip=slip, recipe=slip.recipe, inputs=lut.INPUTS, left_out=lut.LEFT_OUT, sizes=lut.SIZES,
-                           dials=address.dial_args(slip.recipe), offsets=lut.OFFSETS)  # fmt: skip
+    return render_template(
+        "lut.html",
+        slip=slip,
+        recipe=slip.recipe,
+        inputs=lut.INPUTS,
+        left_out=lut.LEFT_OUT,
+        sizes=lut.SIZES,
+        dials=address.dial_args(slip.recipe),
+        offsets=lut.OFFSETS,
+    )
 
 
 def _picture(recipe: Recipe, scene_id: str, width: int, quality: int = 82) -> str:
@@ -113,7 +151,9 @@ def _picture(recipe: Recipe, scene_id: str, width: int, quality: int = 82) -> st
 
 def _sent(name: str, template: str, **shown: Any) -> Response:
     """A page that stands alone: pictures inside, no script, nothing asked from anywhere."""
-    return attached(f"{stem(name)}.html", render_template(template, made_at=now()[:10], **shown), "text/html")
+    style = Path(current_app.static_folder or "", "sent.css").read_text(encoding="utf-8")
+    page = render_template(template, made_at=now()[:10], style=Markup(style), **shown)
+    return attached(f"{stem(name)}.html", page, "text/html")
 
 
 @blueprint.get("/slips/<int:slip_id>/page.html")
@@ -123,22 +163,37 @@ def shared_slip(slip_id: int) -> Response:
     recipe, scene_id = slip.recipe, request.args.get("scene", address.FIRST_SCENE)
     others = companions(scene_id, 3)
     camera = recipe.camera
-    dials = [(d.label, d.choice(recipe.dials[d.id]).label, d.id in camera.changed(recipe.dials)) for d in camera.dials
-             if camera.counts(d, recipe.dials)]  # fmt: skip
+    dials = [
+        (d.label, d.choice(recipe.dials[d.id]).label, d.id in camera.changed(recipe.dials))
+        for d in camera.dials
+        if camera.counts(d, recipe.dials)
+    ]
     titles = {s["id"]: s["title"] for s in address.scene_row()}
     small = [(titles[s], _picture(recipe, s, 400)) for s in others]
-    return _sent(slip.name, "sent_slip.html", slip=slip, recipe=recipe, dials=dials, intent=INTENT_WORDS[recipe.intent],
-                 large=(titles.get(scene_id, ""), _picture(recipe, scene_id, 1080)), small=small,
-                 recipe_code=pack(recipe))  # fmt: skip
+    return _sent(
+        slip.name,
+        "sent_slip.html",
+        slip=slip,
+        recipe=recipe,
+        dials=dials,
+        intent=INTENT_WORDS[recipe.intent],
+        large=(titles.get(scene_id, ""), _picture(recipe, scene_id, 1080)),
+        small=small,
+        recipe_code=pack(recipe),
+    )
 
 
-def sent_wall(columns: list[dict[str, Any]], rows: list[tuple[str, Any]], standard: int) -> Response:
+def sent_wall(
+    columns: list[dict[str, Any]], rows: list[tuple[str, Any]], standard: int
+) -> Response:
     """A Wall as a page to send: pictures as large as two megabytes allow."""
     for width in SENT_WIDTHS:
         prints = [[_picture(c["recipe"], scene_id, width) for scene_id, _ in rows] for c in columns]
         if sum(len(p) for column in prints for p in column) <= MOST_SENT:
             break
-    return _sent("wall", "sent_wall.html", columns=list(zip(columns, prints)), rows=rows, standard=standard)
+    return _sent(
+        "wall", "sent_wall.html", columns=list(zip(columns, prints)), rows=rows, standard=standard
+    )
 
 
 @blueprint.get("/backup.zip")
@@ -147,4 +202,6 @@ def backup() -> Response:
     out = tempfile.TemporaryFile()  # noqa: SIM115 - it is closed when it has been sent
     safe.write(db(), pictures().folder, out, now())
     out.seek(0)
-    return send_file(out, "application/zip", as_attachment=True, download_name=f"zesty-plum-{now()[:10]}.zip")
+    return send_file(
+        out, "application/zip", as_attachment=True, download_name=f"zesty-plum-{now()[:10]}.zip"
+    )

@@ -27,14 +27,17 @@ def _card(slip: slips.Slip) -> dict[str, object]:
         "slip": slip,
         "camera": camera,
         "intent": INTENT_WORDS[slip.recipe.intent],
-        "changed": [(camera.dial(k).label, camera.dial(k).choice(v).label) for k, v in changed.items()],
+        "changed": [
+            (camera.dial(k).label, camera.dial(k).choice(v).label) for k, v in changed.items()
+        ],
         "args": address.look_query(slip.recipe),
     }
 
 
 @blueprint.get("/slips")
 def page() -> str:
-    """Slips that the search finds, each with a render on the scene of choice; with `part` only what a script asks for."""
+    """Slips that the search finds, each with a render on the scene of choice; with `part` only what
+    a script asks for."""
     scene_id = request.args.get("scene", address.FIRST_SCENE)
     address.scene_of(scene_id)
     query, sort = search.parse(request.args.get("q", "")), request.args.get("sort", "newest")
@@ -46,8 +49,14 @@ def page() -> str:
     if request.args.get("part") == "cards":
         return render_template("_cards.html", **shown)
     found = shelf.count(db(), query)
-    shown |= {"found": found, "every": shelf.count(db()), "notes": query.notes, "after": after,
-              "rest": list(range(after + AT_ONCE, found, AT_ONCE)), "at_once": AT_ONCE}  # fmt: skip
+    shown |= {
+        "found": found,
+        "every": shelf.count(db()),
+        "notes": query.notes,
+        "after": after,
+        "rest": list(range(after + AT_ONCE, found, AT_ONCE)),
+        "at_once": AT_ONCE,
+    }
     if request.args.get("part") == "found":
         return render_template("_found.html", **shown)
     trash = shelf.find(db(), sort="newest", most=AT_ONCE, deleted=True)
@@ -65,7 +74,12 @@ def page() -> str:
 @blueprint.get("/slips/found.json")
 def found() -> Response:
     """Id and name of the slips that `q` finds, for the finder."""
-    return jsonify([{"id": k, "name": n} for k, n in shelf.names(db(), search.parse(request.args.get("q", "")), 9)])
+    return jsonify(
+        [
+            {"id": k, "name": n}
+            for k, n in shelf.names(db(), search.parse(request.args.get("q", "")), 9)
+        ]
+    )
 
 
 @blueprint.post("/slips/save")
@@ -82,15 +96,27 @@ def save() -> Response:
         parent = (int(onto), int(version)) if onto.isdigit() and version.isdigit() else None
         slip = slips.create(db(), recipe, now(), parent)
     flash(f"'{slip.name}' is saved as version {slip.version}.", "done")
-    to = url_for("bench.page", scene=request.form.get("scene") or None, slip=slip.id, line=request.form.get("line") or None)
+    to = url_for(
+        "bench.page",
+        scene=request.form.get("scene") or None,
+        slip=slip.id,
+        line=request.form.get("line") or None,
+    )
     return jsonify(to=to, slip=slip.id, version=slip.version) if wants_json() else redirect(to)
 
 
 def picked(given: "MultiDict[str, str]") -> list[int]:
     """Ids of the slips that a form or address names: one by one, or all that a search finds."""
     if given.get("all") == "1":
-        return shelf.find(db(), search.parse(given.get("q", "")), given.get("sort", "newest") or "newest", MOST_PICKED)
-    return [int(k) for k in dict.fromkeys(given.getlist("id")) if k.isdigit() and len(k) < 10][:MOST_PICKED]
+        return shelf.find(
+            db(),
+            search.parse(given.get("q", "")),
+            given.get("sort", "newest") or "newest",
+            MOST_PICKED,
+        )
+    return [int(k) for k in dict.fromkeys(given.getlist("id")) if k.isdigit() and len(k) < 10][
+        :MOST_PICKED
+    ]
 
 
 def _back() -> Response:
@@ -109,7 +135,11 @@ def compare() -> Response:
     ids = picked(request.form)
     if not ids:
         raise PlumError("No slip is selected. Select two or more to compare them.")
-    return redirect(url_for("wall.page", r=[f"slip-{k}" for k in ids[:8]], scene=request.form.get("scene") or None))
+    return redirect(
+        url_for(
+            "wall.page", r=[f"slip-{k}" for k in ids[:8]], scene=request.form.get("scene") or None
+        )
+    )
 
 
 @blueprint.post("/slips/delete")
@@ -122,17 +152,27 @@ def delete() -> Response:
     moment = now()
     slips.delete(db(), ids, moment)
     undo = url_for("slips.restore", at=moment)
-    flash(f"'{called}' was deleted." if called else f"{len(ids):,} slips were deleted.", f"undo:{undo}")
+    flash(
+        f"'{called}' was deleted." if called else f"{len(ids):,} slips were deleted.",
+        f"undo:{undo}",
+    )
     return _back()
 
 
 @blueprint.post("/slips/restore")
 def restore() -> Response:
-    """Back out of the trash: what the form names, what was deleted together `at` a time, or `everything`."""
+    """Back out of the trash: what the form names, what was deleted together `at` a time, or
+    `everything`."""
     moment = request.args.get("at", "")
-    ids = slips.deleted_at(db(), moment) if moment or request.form.get("everything") == "1" else picked(request.form)
+    ids = (
+        slips.deleted_at(db(), moment)
+        if moment or request.form.get("everything") == "1"
+        else picked(request.form)
+    )
     back = slips.restore(db(), ids)
-    flash(f"'{back[0].name}' is back." if len(back) == 1 else f"{len(back):,} slips are back.", "done")
+    flash(
+        f"'{back[0].name}' is back." if len(back) == 1 else f"{len(back):,} slips are back.", "done"
+    )
     return _back()
 
 

@@ -1,4 +1,5 @@
-"""A slip's own page: what it looks like, its dials as the body prints them, what it is for, its versions and its family."""
+"""A slip's own page: what it looks like, its dials as the body prints them, what it is for, its
+versions and its family."""
 
 from typing import Any
 
@@ -18,14 +19,20 @@ WORDS_AT = 240
 
 
 def _groups(recipe: Recipe) -> list[tuple[str, list[dict[str, Any]]]]:
-    """Dials by group, in the order of the menus: label, value as printed, whether it was turned, why it does not count."""
+    """Dials by group, in the order of the menus: label, value as printed, whether it was turned,
+    why it does not count."""
     camera: Body = recipe.camera
     turned = camera.changed(recipe.dials)
 
     def line(dial: Dial) -> dict[str, Any]:
         value = recipe.dials[dial.id]
-        return {"label": dial.label, "value": dial.choice(value).label, "turned": dial.id in turned,
-                "idle": camera.idle(dial, recipe.dials), "later": dial.later}  # fmt: skip
+        return {
+            "label": dial.label,
+            "value": dial.choice(value).label,
+            "turned": dial.id in turned,
+            "idle": camera.idle(dial, recipe.dials),
+            "later": dial.later,
+        }
 
     groups: dict[str, list[dict[str, Any]]] = {}
     for dial in camera.dials:
@@ -35,7 +42,9 @@ def _groups(recipe: Recipe) -> list[tuple[str, list[dict[str, Any]]]]:
 
 def _tree(slip: slips.Slip, here: int, deep: int = 0) -> dict[str, Any]:
     """A slip with what was varied from it."""
-    below = [_tree(v, here, deep + 1) for v in slips.variants(db(), slip.id)] if deep < DEEPEST else []
+    below = (
+        [_tree(v, here, deep + 1) for v in slips.variants(db(), slip.id)] if deep < DEEPEST else []
+    )
     return {"slip": slip, "here": slip.id == here, "below": below}
 
 
@@ -93,4 +102,6 @@ def words(slip_id: int) -> Response:
     if newer.version < 2:
         return jsonify(words=[])
     older = slips.get(db(), slip_id, newer.version - 1)
-    return jsonify(words=compared(address.scene_asked(request.args), older.recipe, newer.recipe, WORDS_AT))
+    return jsonify(
+        words=compared(address.scene_asked(request.args), older.recipe, newer.recipe, WORDS_AT)
+    )

@@ -1,4 +1,5 @@
-"""The Wall: recipes side by side on scenes, in words, in figures, as maps, and as they look when they are graded."""
+"""The Wall: recipes side by side on scenes, in words, in figures, as maps, and as they look when
+they are graded."""
 
 from dataclasses import replace
 from typing import Any
@@ -40,13 +41,19 @@ def _chosen(codes: list[str]) -> list[Column]:
 
 
 def bracketed(recipe: Recipe, dial: Dial) -> list[Recipe]:
-    """A recipe with one dial at the places around where it stands, as people bracket in the field: at most seven."""
+    """A recipe with one dial at the places around where it stands, as people bracket in the field:
+    at most seven."""
     at, last = dial.position(recipe.dials[dial.id]), len(dial.values) - 1
     step = 1 if last < 14 else 2
     places = [at + step * k for k in range(-3, 4)] if last > 6 else range(last + 1)
     some = [p for p in places if 0 <= p <= last]
     return [
-        replace(recipe, name=f"{dial.label} {dial.choices[p].label}", dials={**recipe.dials, dial.id: dial.values[p]}) for p in some
+        replace(
+            recipe,
+            name=f"{dial.label} {dial.choices[p].label}",
+            dials={**recipe.dials, dial.id: dial.values[p]},
+        )
+        for p in some
     ]
 
 
@@ -58,19 +65,21 @@ def _told(scene: Scene, columns: list[Column], standard: int) -> list[dict[str, 
         if k != standard:
             beside = memory.beside(scene, columns[standard][1], recipe)
         white = balance.assumed_light(recipe.look, scene.auto_light, scene.card_light)
-        made.append({
-            "code": code,
-            "recipe": recipe,
-            "line": line,
-            "args": address.look_query(recipe),
-            "difference": beside and beside.whole,
-            "regions": beside.regions if beside else {},
-            "words": beside.words[:MOST_WORDS] if beside else [],
-            "clipped": seen.report.frame.clipped,
-            "contrast": seen.report.curve.contrast,
-            "camera": f"{exposure_words(seen.exposure)}, white {printed(white[0])}",
-            "dials": recipe.differing(columns[standard][1]) if beside else [],
-        })  # fmt: skip
+        made.append(
+            {
+                "code": code,
+                "recipe": recipe,
+                "line": line,
+                "args": address.look_query(recipe),
+                "difference": beside and beside.whole,
+                "regions": beside.regions if beside else {},
+                "words": beside.words[:MOST_WORDS] if beside else [],
+                "clipped": seen.report.frame.clipped,
+                "contrast": seen.report.curve.contrast,
+                "camera": f"{exposure_words(seen.exposure)}, white {printed(white[0])}",
+                "dials": recipe.differing(columns[standard][1]) if beside else [],
+            }
+        )
     return made
 
 
@@ -81,7 +90,10 @@ def _bands(scene: Scene, recipe: Recipe) -> str:
         return "Firm and full already: a standard grade leaves it as it is."
     eight, ten = (grade.steepest(bits, recipe.look.limited) for bits in (8, 10))
     said = "bands may show in skies at 8 bit" if eight > 2 else "8 bit is enough"
-    return f"One 8-bit code becomes up to {eight:.1f} steps of the screen, one 10-bit code {ten:.1f}: {said}."
+    return (
+        f"One 8-bit code becomes up to {eight:.1f} steps of the screen, one 10-bit code "
+        f"{ten:.1f}: {said}."
+    )
 
 
 def _hung() -> tuple[list[Column], list[tuple[str, Scene]], int]:
@@ -90,8 +102,13 @@ def _hung() -> tuple[list[Column], list[tuple[str, Scene]], int]:
     bracket = request.args.get("bracket", "")
     if bracket and columns:
         recipe = columns[0][1]
-        columns = [(address.code(r), r, f"{r.camera.name}, bracket") for r in bracketed(recipe, recipe.camera.dial(bracket))]
-    scene_ids = list(dict.fromkeys(request.args.getlist("scene")))[:MOST_SCENES] or [address.FIRST_SCENE]
+        columns = [
+            (address.code(r), r, f"{r.camera.name}, bracket")
+            for r in bracketed(recipe, recipe.camera.dial(bracket))
+        ]
+    scene_ids = list(dict.fromkeys(request.args.getlist("scene")))[:MOST_SCENES] or [
+        address.FIRST_SCENE
+    ]
     text = request.args.get("standard", "0")
     standard = min(int(text), max(len(columns) - 1, 0)) if text.isdigit() and len(text) < 3 else 0
     if bracket and columns and "standard" not in request.args:
@@ -101,7 +118,8 @@ def _hung() -> tuple[list[Column], list[tuple[str, Scene]], int]:
 
 @blueprint.get("/wall")
 def page() -> str:
-    """Two to eight recipes across, one to twelve scenes down, or turned; told against the standard on the first scene."""
+    """Two to eight recipes across, one to twelve scenes down, or turned; told against the standard
+    on the first scene."""
     columns, rows, standard = _hung()
     told = _told(rows[0][1], columns, standard) if columns else []
     bits = request.args.get("graded", "")
@@ -113,12 +131,19 @@ def page() -> str:
         "graded": bits if bits in BITS else "",
         "turned": request.args.get("turned") == "1",
     }
-    here = [*(("r", c) for c, _, _ in columns), *(("scene", s) for s, _ in rows), ("standard", str(standard))]
+    here = [
+        *(("r", c) for c, _, _ in columns),
+        *(("scene", s) for s, _ in rows),
+        ("standard", str(standard)),
+    ]
     here += [(k, "1" if v is True else v) for k, v in flags.items() if v]
 
     def to(**change: str | None) -> str:
         """This Wall with some arguments changed."""
-        kept = MultiDict([(k, v) for k, v in here if k not in change] + [(k, v) for k, v in change.items() if v is not None])
+        kept = MultiDict(
+            [(k, v) for k, v in here if k not in change]
+            + [(k, v) for k, v in change.items() if v is not None]
+        )
         return url_for("wall.page", **kept.to_dict(flat=False))
 
     return render_template(
@@ -130,7 +155,9 @@ def page() -> str:
         scene=rows[0][1],
         scenes=address.scene_row(),
         slips=shelf.names(db()),
-        bracket_dials=[d for d in columns[0][1].camera.dials if len(d.values) > 1] if columns else [],
+        bracket_dials=[d for d in columns[0][1].camera.dials if len(d.values) > 1]
+        if columns
+        else [],
         bodies=list(bodies().values()),
         here=here,
         to=to,
@@ -143,18 +170,28 @@ def page() -> str:
 
 @blueprint.get("/wall/match")
 def match() -> Response:
-    """Hang up what another body's nearest recipe to the standard is, with a word on what remains."""
+    """Hang up what another body's nearest recipe to the standard is, with a word on what
+    remains."""
     columns, rows, standard = _hung()
     if not columns:
         raise PlumError("Nothing hangs on this Wall that could be matched. Hang up a recipe first.")
     source, camera = columns[standard][1], body(request.args.get("to", ""))
     found = translate(source, camera)
     flash(
-        f"{camera.name}, nearest to '{source.name}': {' '.join(found.words)} CIEDE2000 {found.mean:.1f} on average remains.", "note"
+        f"{camera.name}, nearest to '{source.name}': {' '.join(found.words)} CIEDE2000 "
+        f"{found.mean:.1f} on average remains.",
+        "note",
     )
     made = replace(found.recipe, name=f"{source.name[:90]}, on {camera.name}")
     codes = [c for c, _, _ in columns][: MOST - 1]
-    return redirect(url_for("wall.page", r=[*codes, address.code(made)], scene=[s for s, _ in rows], standard=standard))
+    return redirect(
+        url_for(
+            "wall.page",
+            r=[*codes, address.code(made)],
+            scene=[s for s, _ in rows],
+            standard=standard,
+        )
+    )
 
 
 @blueprint.get("/wall/page.html")

@@ -1,4 +1,5 @@
-"""The blind round: pictures without names, two at a time; then what was preferred, and how sure that is."""
+"""The blind round: pictures without names, two at a time; then what was preferred, and how sure
+that is."""
 
 import secrets
 
@@ -24,10 +25,18 @@ WORDS = {"left": 1.0, "right": 0.0, "neither": 0.5}
 def before() -> str:
     """Begin a round from what hangs on the Wall, go on with one, or look at what was found."""
     codes = request.args.getlist("r")[: rounds.MOST]
-    scenes = list(dict.fromkeys(request.args.getlist("scene")))[: rounds.MOST_SCENES] or [address.FIRST_SCENE]
+    scenes = list(dict.fromkeys(request.args.getlist("scene")))[: rounds.MOST_SCENES] or [
+        address.FIRST_SCENE
+    ]
     columns = [(c, address.from_code(c)[0]) for c in codes]
-    return render_template("blind_begin.html", columns=columns, chosen=scenes, scenes=address.scene_row(),
-                           rounds=rounds.listed(db()), asked=ranking.length(len(columns)) if len(columns) > 1 else 0)  # fmt: skip
+    return render_template(
+        "blind_begin.html",
+        columns=columns,
+        chosen=scenes,
+        scenes=address.scene_row(),
+        rounds=rounds.listed(db()),
+        asked=ranking.length(len(columns)) if len(columns) > 1 else 0,
+    )
 
 
 @blueprint.post("/begin")
@@ -63,7 +72,9 @@ def question(round_id: int) -> object:
     if a_round.ended:
         return redirect(url_for("blind.result", round_id=round_id))
     _, _, scene = _next(a_round)
-    return render_template("blind.html", a_round=a_round, number=number, scene=address.scene_of(a_round.scenes[scene]))
+    return render_template(
+        "blind.html", a_round=a_round, number=number, scene=address.scene_of(a_round.scenes[scene])
+    )
 
 
 @blueprint.get("/<int:round_id>/<int:number>/<any(left, right):side>.jpg")
@@ -72,7 +83,9 @@ def picture(round_id: int, number: int, side: str) -> Response:
     a_round = rounds.get(db(), round_id)
     if number > len(a_round.choices):
         abort(404)
-    left, right, scene = ranking.ask(len(a_round.recipes), len(a_round.scenes), a_round.choices[:number], a_round.seed)
+    left, right, scene = ranking.ask(
+        len(a_round.recipes), len(a_round.scenes), a_round.choices[:number], a_round.seed
+    )
     ask = Asked(a_round.recipes[left if side == "left" else right], WIDTH)
     _, made = render(a_round.scenes[scene], ask)
     response = Response(made.jpeg, mimetype="image/jpeg")
@@ -90,7 +103,10 @@ def choose(round_id: int) -> Response:
         rounds.take_back(db(), round_id)
     elif said == "end":
         if not a_round.choices:
-            raise PlumError("Nothing was answered yet, so there is nothing to say. Choose between a few pictures first.")
+            raise PlumError(
+                "Nothing was answered yet, so there is nothing to say. Choose between a few "
+                "pictures first."
+            )
         rounds.end(db(), round_id, now())
     elif said in WORDS:
         left, right, scene = _next(a_round)
@@ -104,7 +120,8 @@ def choose(round_id: int) -> Response:
 
 @blueprint.get("/<int:round_id>/result")
 def result(round_id: int) -> str:
-    """The ranking with its confidence, how steady the answers were, what the preferred ones share, and another's beside it."""
+    """The ranking with its confidence, how steady the answers were, what the preferred ones share,
+    and another's beside it."""
     a_round = rounds.get(db(), round_id)
     count = len(a_round.recipes)
     ranked = ranking.rank(count, a_round.choices, a_round.seed)
@@ -117,11 +134,22 @@ def result(round_id: int) -> str:
         return round(100 * (value - low) / max(high - low, 1e-9), 2)
 
     rows = [
-        {"place": p, "recipe": a_round.recipes[p.look], "args": address.look_query(a_round.recipes[p.look]),
-         "code": address.code(a_round.recipes[p.look]), "at": across(p.strength), "from": across(p.low), "to": across(p.high)}
+        {
+            "place": p,
+            "recipe": a_round.recipes[p.look],
+            "args": address.look_query(a_round.recipes[p.look]),
+            "code": address.code(a_round.recipes[p.look]),
+            "at": across(p.strength),
+            "from": across(p.low),
+            "to": across(p.high),
+        }
         for p in ranked.places
-    ]  # fmt: skip
-    others = [r for r in rounds.listed(db()) if r.id != round_id and r.choices and r.recipes == a_round.recipes]
+    ]
+    others = [
+        r
+        for r in rounds.listed(db())
+        if r.id != round_id and r.choices and r.recipes == a_round.recipes
+    ]
     other = next((r for r in others if str(r.id) == request.args.get("with")), None)
     beside = ranking.rank(count, other.choices, other.seed) if other else None
     return render_template(

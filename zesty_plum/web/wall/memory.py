@@ -1,4 +1,5 @@
-"""What the Wall measured lately, so that looking at it again costs next to nothing; bounded in number."""
+"""What the Wall measured lately, so that looking at it again costs next to nothing; bounded in
+number."""
 
 from dataclasses import dataclass
 
@@ -20,7 +21,8 @@ MOST_SEEN, MOST_PLAIN, MOST_BESIDE = 32, 6, 200
 
 @dataclass(frozen=True)
 class Seen:
-    """A recipe on a scene: its figures, colours (h, w, 3) float16, half a megabyte, and exposure."""
+    """A recipe on a scene: its figures, colours (h, w, 3) float16, half a megabyte, and
+    exposure."""
 
     report: Report
     lab: np.ndarray
@@ -52,7 +54,9 @@ def seen(scene: Scene, recipe: Recipe) -> Seen:
         return develop(scene, recipe.camera.interpret({}), recipe.camera.sensor, WIDTH)
 
     def make() -> Seen:
-        picture, report = words.looked_at(scene, recipe, WIDTH, _plain.make((scene.id, recipe.body), plain))
+        picture, report = words.looked_at(
+            scene, recipe, WIDTH, _plain.make((scene.id, recipe.body), plain)
+        )
         return Seen(report, to_lab(picture).astype(np.float16), picture.exposure)
 
     return _seen.make((scene.id, _look(recipe)), make)
@@ -64,6 +68,8 @@ def beside(scene: Scene, standard: Recipe, other: Recipe) -> Beside:
     def make() -> Beside:
         one, two = seen(scene, standard), seen(scene, other)
         whole, regions = by_region(scene, one.lab.astype(np.float32), two.lab.astype(np.float32))
-        return Beside(whole, regions, words.beside(scene, (standard, one.report), (other, two.report)))
+        return Beside(
+            whole, regions, words.beside(scene, (standard, one.report), (other, two.report))
+        )
 
     return _beside.make((scene.id, _look(standard), _look(other)), make)

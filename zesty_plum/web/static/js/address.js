@@ -15,7 +15,9 @@ export function dialPairs(data, positions) {
 // Dials that differ from the slip they stand on, so that "as shipped" can be said over a slip too.
 function changedPairs(data, positions) {
   const base = data.slip ? data.reference : data.dials.map((d) => d.shipped);
-  return data.dials.map((dial, k) => [dial.id, dial.values[positions[k]], base[k] !== positions[k]]).filter((p) => p[2]);
+  return data.dials
+    .map((dial, k) => [dial.id, dial.values[positions[k]], base[k] !== positions[k]])
+    .filter((p) => p[2]);
 }
 
 export function benchQuery(data, state) {
@@ -41,7 +43,11 @@ export function readQuery(data, text) {
   return {
     scene: query.get("scene") || data.firstScene,
     positions: data.dials.map((dial, k) => {
-      const at = query.has(dial.id) ? dial.values.findIndex((v) => v === query.get(dial.id) || Number(v) === Number(query.get(dial.id))) : base[k];
+      const at = query.has(dial.id)
+        ? dial.values.findIndex(
+            (v) => v === query.get(dial.id) || Number(v) === Number(query.get(dial.id)),
+          )
+        : base[k];
       return at < 0 ? base[k] : at;
     }),
     line: query.get("line") || data.line,
@@ -52,7 +58,13 @@ export function readQuery(data, text) {
   };
 }
 
-export function renderUrl(data, scene, positions, width, { detail = false, view = "", written = false, spot = "", kind = ".jpg", more = {} } = {}) {
+export function renderUrl(
+  data,
+  scene,
+  positions,
+  width,
+  { detail = false, view = "", written = false, spot = "", kind = ".jpg", more = {} } = {},
+) {
   const query = new URLSearchParams();
   if (data.body !== data.firstBody) query.set("body", data.body);
   for (const [id, value] of dialPairs(data, positions)) query.set(id, value);

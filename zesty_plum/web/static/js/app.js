@@ -12,8 +12,14 @@ export function say(message, kind = "") {
 }
 
 export async function post(url, body) {
-  const answer = await fetch(url, { method: "POST", body, headers: { Accept: "application/json", "X-CSRFToken": token() } });
-  const data = await answer.json().catch(() => ({ error: "The application did not answer. Is it still running?" }));
+  const answer = await fetch(url, {
+    method: "POST",
+    body,
+    headers: { Accept: "application/json", "X-CSRFToken": token() },
+  });
+  const data = await answer
+    .json()
+    .catch(() => ({ error: "The application did not answer. Is it still running?" }));
   if (!answer.ok) throw new Error(data.error);
   return data;
 }
@@ -42,14 +48,28 @@ export async function bring(files) {
     say(error.message, "fault");
   }
 }
-const holdsMany = (files) => files.length > 1 || /\.(zip|txt)$/i.test(files[0].name) || document.querySelector("main.library") !== null;
+const holdsMany = (files) =>
+  files.length > 1 ||
+  /\.(zip|txt)$/i.test(files[0].name) ||
+  document.querySelector("main.library") !== null;
 
-export const isTyping = (target) => target.closest("input:not([type=range]), textarea, select, dialog[open]") !== null;
+export const isTyping = (target) =>
+  target.closest("input:not([type=range]), textarea, select, dialog[open]") !== null;
 
 // What the Bench can do, by the names people look for.
 const COMMANDS = [
-  ["Save", "s"], ["Duplicate as a variant", "d"], ["Clipped and crushed areas", "c"], ["Zebra", "z"], ["Loupe, 100 %", "l"], ["Wipe with the reference", "w"],
-  ["Difference from the reference", "x"], ["Without colour", "g"], ["Mount, light or dark", "m"], ["All scenes at once", "a"], ["Trail of changes", "t"], ["Begin anew", "n"],
+  ["Save", "s"],
+  ["Duplicate as a variant", "d"],
+  ["Clipped and crushed areas", "c"],
+  ["Zebra", "z"],
+  ["Loupe, 100 %", "l"],
+  ["Wipe with the reference", "w"],
+  ["Difference from the reference", "x"],
+  ["Without colour", "g"],
+  ["Mount, light or dark", "m"],
+  ["All scenes at once", "a"],
+  ["Trail of changes", "t"],
+  ["Begin anew", "n"],
 ];
 
 function entries() {
@@ -61,18 +81,32 @@ function entries() {
   const holder = document.getElementById("bench-data");
   if (holder) {
     const data = JSON.parse(holder.textContent);
-    const send = (what, id) => document.dispatchEvent(new CustomEvent("plum:go", { detail: { what, id } }));
-    for (const dial of data.dials) list.push({ name: dial.label, kind: "dial", go: () => send("dial", dial.id) });
-    for (const scene of data.scenes) list.push({ name: scene.title, kind: "scene", go: () => send("scene", scene.id) });
-    for (const [name, key] of COMMANDS) list.push({ name, kind: `command, ${key.toUpperCase()}`, go: () => document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true })) });
+    const send = (what, id) =>
+      document.dispatchEvent(new CustomEvent("plum:go", { detail: { what, id } }));
+    for (const dial of data.dials)
+      list.push({ name: dial.label, kind: "dial", go: () => send("dial", dial.id) });
+    for (const scene of data.scenes)
+      list.push({ name: scene.title, kind: "scene", go: () => send("scene", scene.id) });
+    for (const [name, key] of COMMANDS)
+      list.push({
+        name,
+        kind: `command, ${key.toUpperCase()}`,
+        go: () => document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true })),
+      });
   }
   return list;
 }
 
 async function slipsLike(words) {
-  const answer = await fetch(`/slips/found.json?q=${encodeURIComponent(`name:"${words.replaceAll('"', " ")}"`)}`).catch(() => null);
+  const answer = await fetch(
+    `/slips/found.json?q=${encodeURIComponent(`name:"${words.replaceAll('"', " ")}"`)}`,
+  ).catch(() => null);
   const slips = answer?.ok ? await answer.json() : [];
-  return slips.map((slip) => ({ name: slip.name, kind: "slip", go: () => location.assign(`/bench?slip=${slip.id}`) }));
+  return slips.map((slip) => ({
+    name: slip.name,
+    kind: "slip",
+    go: () => location.assign(`/bench?slip=${slip.id}`),
+  }));
 }
 
 Alpine.data("top", () => ({
@@ -98,7 +132,10 @@ Alpine.data("top", () => ({
   get found() {
     const words = this.text.trim().toLowerCase();
     if (!words) return [];
-    const hits = [...this.all.filter((e) => e.name.toLowerCase().includes(words)), ...this.slips].slice(0, 12);
+    const hits = [
+      ...this.all.filter((e) => e.name.toLowerCase().includes(words)),
+      ...this.slips,
+    ].slice(0, 12);
     return hits.map((e, k) => ({ ...e, key: `${e.kind}-${e.name}-${k}`, at: k === this.at }));
   },
   look() {
@@ -161,19 +198,26 @@ document.addEventListener("click", (event) => {
   });
 });
 
-for (const chooser of document.querySelectorAll("[data-submits]")) chooser.addEventListener("change", () => chooser.form.submit());
-for (const note of document.querySelectorAll("[data-say]")) setTimeout(() => note.remove(), note.querySelector("form") ? 30000 : 6000);
+for (const chooser of document.querySelectorAll("[data-submits]"))
+  chooser.addEventListener("change", () => chooser.form.submit());
+for (const note of document.querySelectorAll("[data-say]"))
+  setTimeout(() => note.remove(), note.querySelector("form") ? 30000 : 6000);
 
 const toScene = (scene) => {
-  if (document.getElementById("bench")) document.dispatchEvent(new CustomEvent("plum:go", { detail: { what: "new-scene", id: scene } }));
+  if (document.getElementById("bench"))
+    document.dispatchEvent(
+      new CustomEvent("plum:go", { detail: { what: "new-scene", id: scene } }),
+    );
   else location.assign(`/bench?scene=${encodeURIComponent(scene)}`);
 };
 const chosen = document.getElementById("own");
-if (chosen) chosen.addEventListener("change", () => chosen.files[0] && takeIn(chosen.files[0], toScene));
+if (chosen)
+  chosen.addEventListener("change", () => chosen.files[0] && takeIn(chosen.files[0], toScene));
 
 const drop = document.getElementById("drop");
 let over = 0;
-const carriesFile = (event) => event.dataTransfer && [...event.dataTransfer.types].includes("Files");
+const carriesFile = (event) =>
+  event.dataTransfer && [...event.dataTransfer.types].includes("Files");
 addEventListener("dragenter", (event) => {
   if (!carriesFile(event)) return;
   over += 1;

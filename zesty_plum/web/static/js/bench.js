@@ -13,7 +13,7 @@ const STRIP = 7;
 const trail = new Trail(`plum-trail-${data.slip ?? data.body}`, bench.state.positions);
 let lastPush = { line: null, at: 0 };
 
-// ---- the slip ------------------------------------------------------------------------------------------
+// ---- the slip -----------------------------------------------------------------------------------
 const met = (need) => {
   const at = index.get(need.dial);
   if (at === undefined) return true;
@@ -23,13 +23,20 @@ const met = (need) => {
 };
 
 // Why a dial has no say where it stands; empty when it has one.
-const idle = (dial) => [...dial.needs, ...dial.choiceNeeds[bench.state.positions[index.get(dial.id)]]].find((need) => !met(need))?.why ?? "";
+const idle = (dial) =>
+  [...dial.needs, ...dial.choiceNeeds[bench.state.positions[index.get(dial.id)]]].find(
+    (need) => !met(need),
+  )?.why ?? "";
 
-// A step in real units where the dial stands: what it costs, or between which temperatures it moves.
+// A step in real units where the dial stands: what it costs, or between which temperatures it
+// moves.
 function hereOf(dial, at) {
-  if (dial.id === "metering" && dial.values[at] === "spot") return "Click the picture where it should look, or move the place by Shift and the arrow keys.";
+  if (dial.id === "metering" && dial.values[at] === "spot")
+    return "Click the picture where it should look, or move the place by Shift and the arrow keys.";
   if (dial.notes[at]) return `Here: ${dial.notes[at]}.`;
-  const beside = [dial.labels[at - 1], dial.labels[at + 1]].filter((label) => /\d K$/.test(label ?? ""));
+  const beside = [dial.labels[at - 1], dial.labels[at + 1]].filter((label) =>
+    /\d K$/.test(label ?? ""),
+  );
   return beside.length === 2 ? `Here from ${beside[0]} to ${beside[1]}.` : "";
 }
 
@@ -52,18 +59,26 @@ function showSlip() {
     row.querySelector(".cost").textContent = note;
     row.querySelector(".cost").hidden = !note;
     row.title = why;
-    row.querySelectorAll(".notches rect").forEach((rect, place) => rect.classList.toggle("at", place === at));
+    row
+      .querySelectorAll(".notches rect")
+      .forEach((rect, place) => rect.classList.toggle("at", place === at));
   });
   const words = changes === 1 ? "1 change" : `${changes} changes`;
   byId("slip-state").textContent = data.slip
-    ? `${changes ? `${words} since version ${data.version}` : `Version ${data.version}, nothing changed`}`
-    : changes ? `${words} from as shipped, not saved` : "As shipped; turn a dial to begin";
+    ? changes
+      ? `${words} since version ${data.version}`
+      : `Version ${data.version}, nothing changed`
+    : changes
+      ? `${words} from as shipped, not saved`
+      : "As shipped; turn a dial to begin";
   byId("save").textContent = data.slip ? `Save version ${data.newest + 1}` : "Save";
   const dial = data.dials[index.get(bench.state.line)];
   const at = bench.state.positions[index.get(bench.state.line)];
   byId("gauge-title").textContent = `${dial.label}: ${dial.labels[at]}`;
   byId("gauge-purpose").textContent = idle(dial) || dial.purpose;
-  byId("gauge-means").textContent = [dial.means, !idle(dial) && hereOf(dial, at), dial.later].filter(Boolean).join(" ");
+  byId("gauge-means").textContent = [dial.means, !idle(dial) && hereOf(dial, at), dial.later]
+    .filter(Boolean)
+    .join(" ");
 }
 
 let filling = 0;
@@ -83,7 +98,9 @@ function showStrip() {
   }
   while (strip.children.length > places.length) strip.lastChild.remove();
   // Nearest first: the browser asks in the order in which addresses are set.
-  const order = [...places.keys()].sort((a, b) => Math.abs(places[a] - here) - Math.abs(places[b] - here));
+  const order = [...places.keys()].sort(
+    (a, b) => Math.abs(places[a] - here) - Math.abs(places[b] - here),
+  );
   const mine = (filling += 1);
   const setAll = () => {
     for (const n of mine === filling ? order : []) {
@@ -100,18 +117,24 @@ function showStrip() {
     button.dataset.place = place;
     button.setAttribute("aria-pressed", place === here);
     button.setAttribute("aria-label", `${dial.label} ${dial.labels[place]}`);
-    button.lastChild.textContent = dial.labels[place] + (place === dial.shipped && dial.labels[place].length <= 5 ? " shipped" : "");
+    button.lastChild.textContent =
+      dial.labels[place] +
+      (place === dial.shipped && dial.labels[place].length <= 5 ? " shipped" : "");
   });
   // Where all steps are in a row that scrolls, the present one stands in the middle of it.
   const pressed = strip.children[here - first];
-  if (strip.scrollWidth > strip.clientWidth) strip.scrollLeft = pressed.offsetLeft - strip.offsetLeft - (strip.clientWidth - pressed.clientWidth) / 2;
+  if (strip.scrollWidth > strip.clientWidth)
+    strip.scrollLeft =
+      pressed.offsetLeft - strip.offsetLeft - (strip.clientWidth - pressed.clientWidth) / 2;
   return setAll;
 }
 
-// A browser holds six connections to a server: small pictures that are still under way would keep the large one waiting.
+// A browser holds six connections to a server: small pictures that are still under way would keep
+// the large one waiting.
 function dropSmall() {
   stopPatches();
-  for (const image of document.querySelectorAll("#strip img, #patches img")) if (!image.complete) image.removeAttribute("src");
+  for (const image of document.querySelectorAll("#strip img, #patches img"))
+    if (!image.complete) image.removeAttribute("src");
 }
 
 let resting = null;
@@ -127,16 +150,19 @@ function show() {
   byId("raw-notice").hidden = bench.state.intent !== "raw_only";
   byId("true-size").value = bench.state.size;
   if (bench.state.zebra) byId("zebra-level").value = bench.state.zebra;
-  for (const button of document.querySelectorAll("[data-look]")) button.setAttribute("aria-pressed", Boolean(bench.state[button.dataset.look]));
+  for (const button of document.querySelectorAll("[data-look]"))
+    button.setAttribute("aria-pressed", Boolean(bench.state[button.dataset.look]));
   const scene = data.scenes.find((s) => s.id === bench.state.scene);
   byId("mount").dataset.surround = bench.state.surround;
   byId("scene-line").textContent = scene?.line ?? "";
   for (const link of document.querySelectorAll("#scenes a")) {
     const chosen = link.dataset.scene === bench.state.scene;
     if (chosen && shown !== bench.state.scene) {
-      // The row is longer than a phone is wide: bring the chosen one into it, once for each choice, without moving the page.
+      // The row is longer than a phone is wide: bring the chosen one into it, once for each choice,
+      // without moving the page.
       shown = bench.state.scene;
-      byId("scenes").scrollLeft += link.getBoundingClientRect().left - byId("scenes").getBoundingClientRect().left - 40;
+      byId("scenes").scrollLeft +=
+        link.getBoundingClientRect().left - byId("scenes").getBoundingClientRect().left - 40;
     }
     if (chosen) link.setAttribute("aria-current", "true");
     else link.removeAttribute("aria-current");
@@ -145,7 +171,8 @@ function show() {
   showSlip();
   showTake();
   const fillStrip = showStrip();
-  // The large picture first; strip and gauge follow once the hand rests, so that a held key never queues up.
+  // The large picture first; strip and gauge follow once the hand rests, so that a held key never
+  // queues up.
   picture.then(() => {
     clearTimeout(resting);
     resting = setTimeout(() => {
@@ -155,7 +182,7 @@ function show() {
   });
 }
 
-// ---- changes and the address -----------------------------------------------------------------------------
+// ---- changes and the address --------------------------------------------------------------------
 function change(patch, { step = false } = {}) {
   bench.state = { ...bench.state, ...patch };
   show();
@@ -163,7 +190,8 @@ function change(patch, { step = false } = {}) {
   const url = `${data.urls.bench}?${benchQuery(data, bench.state)}`;
   const now = performance.now();
   // Steps of one dial in quick succession are one entry for the back button.
-  if (step && lastPush.line === bench.state.line && now - lastPush.at < 700) history.replaceState(null, "", url);
+  if (step && lastPush.line === bench.state.line && now - lastPush.at < 700)
+    history.replaceState(null, "", url);
   else history.pushState(null, "", url);
   lastPush = { line: step ? bench.state.line : null, at: now };
 }
@@ -197,7 +225,11 @@ function goScene(scene) {
 function goPoint(at) {
   const point = trail.go(at);
   if (!point) return say(at < 0 ? "Nothing to undo." : "Nothing to redo.");
-  bench.state = { ...bench.state, positions: [...point.positions], line: point.line ?? bench.state.line };
+  bench.state = {
+    ...bench.state,
+    positions: [...point.positions],
+    line: point.line ?? bench.state.line,
+  };
   history.pushState(null, "", `${data.urls.bench}?${benchQuery(data, bench.state)}`);
   show();
 }
@@ -217,7 +249,9 @@ function openTrail() {
   };
   drawTrail(byId("trail-list"), trail, data.dials, handlers);
   const changed = between(data.dials, data.reference, bench.state.positions);
-  byId("trail-since").textContent = changed.length ? `Since ${data.referenceName}: ${changed.join("; ")}.` : `The same as ${data.referenceName}.`;
+  byId("trail-since").textContent = changed.length
+    ? `Since ${data.referenceName}: ${changed.join("; ")}.`
+    : `The same as ${data.referenceName}.`;
   if (!byId("trail").open) byId("trail").showModal();
 }
 
@@ -232,7 +266,8 @@ function fillSheet() {
     scenes: data.scenes,
     holder: byId("sheet-pictures"),
     state: byId("sheet-state"),
-    render: (scene) => renderUrl(data, scene, bench.state.positions, 288, { view: bench.state.view }),
+    render: (scene) =>
+      renderUrl(data, scene, bench.state.positions, 288, { view: bench.state.view }),
     failing: (scene) => `${data.urls.failing}${encodeURIComponent(scene)}?${askQuery()}`,
     go: (scene) => {
       byId("sheet").close();
@@ -251,12 +286,16 @@ addEventListener("popstate", () => {
   show();
 });
 
-// ---- mouse, touch, keys --------------------------------------------------------------------------------------
+// ---- mouse, touch, keys -------------------------------------------------------------------------
 byId("lines").addEventListener("click", (event) => {
   const row = event.target.closest(".line");
   if (!row) return;
   const step = event.target.closest(".step");
-  if (step) turn(row.dataset.dial, bench.state.positions[index.get(row.dataset.dial)] + Number(step.dataset.step));
+  if (step)
+    turn(
+      row.dataset.dial,
+      bench.state.positions[index.get(row.dataset.dial)] + Number(step.dataset.step),
+    );
   else goLine(row.dataset.dial);
 });
 byId("strip").addEventListener("click", (event) => {
@@ -271,12 +310,14 @@ byId("scenes").addEventListener("click", (event) => {
 });
 byId("wipe").addEventListener("input", showOther);
 
-// A body that meters a spot looks where the picture is clicked; with Shift the arrow keys move the place.
+// A body that meters a spot looks where the picture is clicked; with Shift the arrow keys move the
+// place.
 const inFrame = (value) => Math.min(1, Math.max(0, value)).toFixed(3);
 byId("frame").addEventListener("click", (event) => {
   if (!metersSpot() || bench.state.wipe || bench.state.loupe) return;
   const box = byId("frame").getBoundingClientRect();
-  change({ spot: `${inFrame((event.clientX - box.left) / box.width)},${inFrame((event.clientY - box.top) / box.height)}` });
+  const across = inFrame((event.clientX - box.left) / box.width);
+  change({ spot: `${across},${inFrame((event.clientY - box.top) / box.height)}` });
 });
 const NUDGE = 0.03;
 function nudgeSpot(across, down) {
@@ -300,8 +341,16 @@ document.addEventListener("plum:go", ({ detail }) => {
 });
 
 byId("slip-state").addEventListener("click", openTrail);
-for (const button of document.querySelectorAll("[data-look]")) button.addEventListener("click", () => keys[LOOK_KEYS[button.dataset.look]]());
-for (const [id, key] of [["view", "view"], ["than", "than"], ["surround", "surround"], ["intent", "intent"], ["true-size", "size"]]) byId(id).addEventListener("change", () => change({ [key]: byId(id).value }));
+for (const button of document.querySelectorAll("[data-look]"))
+  button.addEventListener("click", () => keys[LOOK_KEYS[button.dataset.look]]());
+for (const [id, key] of [
+  ["view", "view"],
+  ["than", "than"],
+  ["surround", "surround"],
+  ["intent", "intent"],
+  ["true-size", "size"],
+])
+  byId(id).addEventListener("change", () => change({ [key]: byId(id).value }));
 byId("intent").addEventListener("change", () => byId("intent").blur());
 byId("steps").addEventListener("toggle", showSteps);
 // The hue ring's chips lead to the lines of their hues.
@@ -322,18 +371,31 @@ byId("paste-form").addEventListener("submit", async (event) => {
   event.preventDefault();
   try {
     const said = await post(byId("paste-form").action, new FormData(byId("paste-form")));
-    const rows = [...said.understood.map((words) => [words, "understood"]), ...said.unclear.map(([words, why]) => [`${words}: ${why}`, "unclear"])];
+    const rows = [
+      ...said.understood.map((words) => [words, "understood"]),
+      ...said.unclear.map(([words, why]) => [`${words}: ${why}`, "unclear"]),
+    ];
     const list = Object.assign(document.createElement("ul"), { className: "read" });
-    list.append(...rows.map(([words, kind]) => Object.assign(document.createElement("li"), { textContent: words, className: kind })));
-    const go = Object.assign(document.createElement("a"), { href: said.to, className: "btn main", textContent: "To the Bench" });
+    list.append(
+      ...rows.map(([words, kind]) =>
+        Object.assign(document.createElement("li"), { textContent: words, className: kind }),
+      ),
+    );
+    const go = Object.assign(document.createElement("a"), {
+      href: said.to,
+      className: "btn main",
+      textContent: "To the Bench",
+    });
     byId("paste-said").replaceChildren(list, ...(said.understood.length ? [go] : []));
   } catch (error) {
     say(error.message, "fault");
   }
 });
 
-const nextLine = (by) => goLine(data.dials[(index.get(bench.state.line) + by + data.dials.length) % data.dials.length].id);
-const stepBy = (by) => turn(bench.state.line, bench.state.positions[index.get(bench.state.line)] + by);
+const nextLine = (by) =>
+  goLine(data.dials[(index.get(bench.state.line) + by + data.dials.length) % data.dials.length].id);
+const stepBy = (by) =>
+  turn(bench.state.line, bench.state.positions[index.get(bench.state.line)] + by);
 const LOOK_KEYS = { clip: "c", zebra: "z", loupe: "l", wipe: "w", apart: "x", written: "q" };
 const SURROUNDS = ["mid", "light", "dark"];
 const keys = {
@@ -349,7 +411,12 @@ const keys = {
     showOther();
   },
   c: () => change({ clip: !bench.state.clip, zebra: "", apart: false }),
-  z: () => change({ zebra: bench.state.zebra ? "" : byId("zebra-level").value, clip: false, apart: false }),
+  z: () =>
+    change({
+      zebra: bench.state.zebra ? "" : byId("zebra-level").value,
+      clip: false,
+      apart: false,
+    }),
   x: () => change({ apart: !bench.state.apart, clip: false, zebra: "" }),
   q: () => change({ written: !bench.state.written }),
   g: () => change({ view: bench.state.view === "grey" ? "" : "grey" }),
@@ -372,10 +439,14 @@ addEventListener("keydown", (event) => {
   }
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.target.matches("input[type=range]") && key.startsWith("Arrow")) return;
-  if (/^[1-9]$/.test(key)) return goScene((data.scenes[Number(key) - 1] ?? { id: bench.state.scene }).id);
+  if (/^[1-9]$/.test(key))
+    return goScene((data.scenes[Number(key) - 1] ?? { id: bench.state.scene }).id);
   if (event.shiftKey && key.startsWith("Arrow") && metersSpot()) {
     event.preventDefault();
-    return nudgeSpot({ ArrowLeft: -1, ArrowRight: 1 }[key] ?? 0, { ArrowUp: -1, ArrowDown: 1 }[key] ?? 0);
+    return nudgeSpot(
+      { ArrowLeft: -1, ArrowRight: 1 }[key] ?? 0,
+      { ArrowUp: -1, ArrowDown: 1 }[key] ?? 0,
+    );
   }
   const act = keys[key];
   if (!act || (event.repeat && key.length === 1)) return;
@@ -403,4 +474,5 @@ addEventListener("resize", () => {
 });
 
 show();
-if (byId("lines").scrollHeight > byId("lines").clientHeight) rows.get(bench.state.line).scrollIntoView({ block: "nearest" });
+if (byId("lines").scrollHeight > byId("lines").clientHeight)
+  rows.get(bench.state.line).scrollIntoView({ block: "nearest" });

@@ -2,7 +2,11 @@
 const WIDTH = 208;
 const HEIGHT = 148;
 
-const path = (values) => values.map((v, k) => `${k ? "L" : "M"}${((k / (values.length - 1)) * WIDTH).toFixed(1)} ${(HEIGHT - 2 - v * (HEIGHT - 6)).toFixed(1)}`).join("");
+function path(values) {
+  const step = WIDTH / (values.length - 1);
+  const points = values.map((v, k) => [k * step, HEIGHT - 2 - v * (HEIGHT - 6)]);
+  return `M${points.map(([x, y]) => `${x.toFixed(1)} ${y.toFixed(1)}`).join("L")}`;
+}
 
 function svgPart(name, attributes) {
   const part = document.createElementNS("http://www.w3.org/2000/svg", name);
@@ -17,14 +21,28 @@ export class Gauge {
 
   draw({ curve, before, histogram, bands }) {
     const bar = WIDTH / histogram.length;
-    const area = histogram.map((v, k) => `L${(k * bar).toFixed(1)} ${(HEIGHT - v * HEIGHT * 0.55).toFixed(1)}`).join("");
+    const area = histogram
+      .map((v, k) => `L${(k * bar).toFixed(1)} ${(HEIGHT - v * HEIGHT * 0.55).toFixed(1)}`)
+      .join("");
     this.svg.querySelector(".bars").setAttribute("d", `M0 ${HEIGHT}${area}L${WIDTH} ${HEIGHT}Z`);
     // Where faces and white things of the scene lie.
     this.svg.querySelector("#bands").replaceChildren(
       ...bands.flatMap(({ name, from, to }, k) => {
         const [x, width] = [from * WIDTH, Math.max(3, (to - from) * WIDTH)];
-        const rect = svgPart("rect", { x, y: 0, width, height: HEIGHT, fill: "#f0a400", "fill-opacity": 0.22 });
-        const text = svgPart("text", { x: Math.min(x + 2, WIDTH - 34), y: 12 + 12 * k, "font-size": 11, fill: "#211a1f" });
+        const rect = svgPart("rect", {
+          x,
+          y: 0,
+          width,
+          height: HEIGHT,
+          fill: "var(--color-zest)",
+          "fill-opacity": 0.22,
+        });
+        const text = svgPart("text", {
+          x: Math.min(x + 2, WIDTH - 34),
+          y: 12 + 12 * k,
+          "font-size": 11,
+          fill: "var(--color-ink)",
+        });
         text.textContent = name;
         return [rect, text];
       }),

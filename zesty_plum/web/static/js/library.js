@@ -1,4 +1,5 @@
-// The library: search as you type, parts that come when they are scrolled to, and the bar for what is selected.
+// The library: search as you type, parts that come when they are scrolled to, and the bar for what
+// is selected.
 const found = document.getElementById("shelf");
 const form = document.getElementById("search");
 const text = document.getElementById("q");
@@ -53,8 +54,13 @@ function tell() {
   document.getElementById("picked-count").textContent = all ? "All found" : `${kept.size} selected`;
   for (const old of picked.querySelectorAll("input[data-away]")) old.remove();
   const here = new Set([...found.querySelectorAll('input[name="id"]')].map((box) => box.value));
-  for (const id of kept) if (!here.has(id)) picked.append(Object.assign(document.createElement("input"), { type: "hidden", name: "id", value: id }));
-  for (const extra of picked.querySelectorAll(':scope > input[type="hidden"][name="id"]')) extra.dataset.away = "1";
+  for (const id of kept)
+    if (!here.has(id))
+      picked.append(
+        Object.assign(document.createElement("input"), { type: "hidden", name: "id", value: id }),
+      );
+  for (const extra of picked.querySelectorAll(':scope > input[type="hidden"][name="id"]'))
+    extra.dataset.away = "1";
 }
 
 found.addEventListener("change", (event) => {

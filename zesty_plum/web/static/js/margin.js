@@ -1,4 +1,5 @@
-// Verdicts beside the picture: at most three, the rest on demand; each shows its place, and offers its mend.
+// Verdicts beside the picture: at most three, the rest on demand; each shows its place, and offers
+// its mend.
 const FIRST = 3;
 
 export class Margin {
@@ -20,7 +21,10 @@ export class Margin {
     this.asked = new AbortController();
     this.list.setAttribute("aria-busy", "true");
     try {
-      const answer = await fetch(url, { signal: this.asked.signal, headers: { Accept: "application/json" } });
+      const answer = await fetch(url, {
+        signal: this.asked.signal,
+        headers: { Accept: "application/json" },
+      });
       if (!answer.ok) return;
       this.found = await answer.json();
       this.draw();
@@ -59,7 +63,8 @@ export class Margin {
     says.textContent = verdict.sentence;
     says.title = verdict.reason;
     says.setAttribute("aria-description", verdict.reason);
-    for (const event of ["pointerenter", "focus"]) says.addEventListener(event, () => this.point(verdict));
+    for (const event of ["pointerenter", "focus"])
+      says.addEventListener(event, () => this.point(verdict));
     item.append(says);
     if (verdict.mend) {
       const mend = document.createElement("button");
@@ -70,7 +75,10 @@ export class Margin {
       mend.append(dial, verdict.mend.sentence.slice(dial.textContent.length));
       const look = () => {
         this.point(verdict);
-        this.peek.show(this.urlWith(verdict.mend.dial, verdict.mend.place), `Would be: ${dial.textContent}`);
+        this.peek.show(
+          this.urlWith(verdict.mend.dial, verdict.mend.place),
+          `Would be: ${dial.textContent}`,
+        );
       };
       mend.addEventListener("pointerenter", (event) => event.pointerType !== "touch" && look());
       mend.addEventListener("focus", look);

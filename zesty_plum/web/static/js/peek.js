@@ -38,7 +38,10 @@ export function peeksOver(holder, find, peek) {
     if (what) peek.show(what.url, what.words);
   };
   holder.addEventListener("pointerover", (event) => event.pointerType !== "touch" && look(event));
-  holder.addEventListener("focusin", (event) => event.target.matches(":focus-visible") && look(event));
+  holder.addEventListener(
+    "focusin",
+    (event) => event.target.matches(":focus-visible") && look(event),
+  );
   holder.addEventListener("pointerleave", () => peek.hide());
   holder.addEventListener("focusout", () => peek.hide());
 }

@@ -1,29 +1,49 @@
-// The large picture, and what lies over it: marks, zebra, the map of differences, the reference, a peek.
+// The large picture, and what lies over it: marks, zebra, the map of differences, the reference, a
+// peek.
 import { renderUrl } from "./address.js";
 import { say } from "./app.js";
 import { Peek } from "./peek.js";
 import { bench, byId, data, index } from "./store.js";
 
 let asked = null;
-const pixels = (element) => Math.min(1600, Math.max(320, Math.round(element.clientWidth * Math.min(devicePixelRatio, 2))));
+const pixels = (element) =>
+  Math.min(1600, Math.max(320, Math.round(element.clientWidth * Math.min(devicePixelRatio, 2))));
 export const frameWidth = () => pixels(byId("frame"));
 export const metersSpot = () => {
   const at = index.get("metering");
   return at !== undefined && data.dials[at].values[bench.state.positions[at]] === "spot";
 };
 export const meterSpot = () => (metersSpot() ? bench.state.spot : "");
-export const seen = (extra = {}) => ({ detail: bench.state.loupe, view: bench.state.view, written: bench.state.written, spot: meterSpot(), ...extra });
-const current = (width = frameWidth()) => renderUrl(data, bench.state.scene, bench.state.positions, width, seen());
+export const seen = (extra = {}) => ({
+  detail: bench.state.loupe,
+  view: bench.state.view,
+  written: bench.state.written,
+  spot: meterSpot(),
+  ...extra,
+});
+const current = (width = frameWidth()) =>
+  renderUrl(data, bench.state.scene, bench.state.positions, width, seen());
 export const withDial = (dialId, place, width = frameWidth()) => {
   const positions = [...bench.state.positions];
   positions[index.get(dialId)] = place;
   return renderUrl(data, bench.state.scene, positions, width, seen());
 };
 // What the recipe is bench.held against: as shipped, the version that was opened, or another slip.
-const referenceCode = () => bench.state.than || (data.slip ? `slip-${data.slip}.${data.version}` : `As shipped~${data.body}`);
-export const referenceName = () => (bench.state.than ? byId("than").selectedOptions[0]?.textContent : data.referenceName) ?? data.referenceName;
+const referenceCode = () =>
+  bench.state.than || (data.slip ? `slip-${data.slip}.${data.version}` : `As shipped~${data.body}`);
+export const referenceName = () =>
+  (bench.state.than ? byId("than").selectedOptions[0]?.textContent : data.referenceName) ??
+  data.referenceName;
 const referenceUrl = () =>
-  bench.state.than ? renderUrl(data, bench.state.scene, bench.state.positions, frameWidth(), seen({ more: { code: bench.state.than } })) : renderUrl(data, bench.state.scene, data.reference, frameWidth(), seen());
+  bench.state.than
+    ? renderUrl(
+        data,
+        bench.state.scene,
+        bench.state.positions,
+        frameWidth(),
+        seen({ more: { code: bench.state.than } }),
+      )
+    : renderUrl(data, bench.state.scene, data.reference, frameWidth(), seen());
 export const peek = new Peek(byId("peek"), byId("badge"), () => showOther());
 
 export async function showPicture() {
@@ -47,34 +67,61 @@ export async function showPicture() {
     readout("clipped", Number(answer.headers.get("Plum-Clipped")));
     readout("crushed", Number(answer.headers.get("Plum-Crushed")));
     byId("frame").setAttribute("aria-busy", "false");
-    document.dispatchEvent(new CustomEvent("plum:shown", { detail: { ms: performance.now() - started, server: answer.headers.get("Server-Timing") } }));
+    document.dispatchEvent(
+      new CustomEvent("plum:shown", {
+        detail: { ms: performance.now() - started, server: answer.headers.get("Server-Timing") },
+      }),
+    );
     showMarks();
     showOther();
   } catch (error) {
     if (error.name === "AbortError") return;
     byId("frame").setAttribute("aria-busy", "false");
-    say("The picture did not come. See whether Zesty Plum is still running, then reload the page; if that does not help, choose another scene.", "fault");
+    say(
+      "The picture did not come. See whether Zesty Plum is still running, then reload the page; " +
+        "if that does not help, choose another scene.",
+      "fault",
+    );
   }
 }
 
 function readout(id, share) {
-  byId(id).textContent = share === 0 ? "none" : share < 0.001 ? "< 0.1 %" : `${(share * 100).toFixed(1)} %`;
+  byId(id).textContent =
+    share === 0 ? "none" : share < 0.001 ? "< 0.1 %" : `${(share * 100).toFixed(1)} %`;
   const loud = byId("clipped").textContent !== "none" || byId("crushed").textContent !== "none";
   byId("readouts").classList.toggle("look", loud);
 }
 
 async function showMarks() {
   const marks = byId("marks");
-  const kind = bench.state.apart ? ".apart.png" : bench.state.zebra ? ".zebra.png" : bench.state.clip ? ".marks.png" : "";
+  const kind = bench.state.apart
+    ? ".apart.png"
+    : bench.state.zebra
+      ? ".zebra.png"
+      : bench.state.clip
+        ? ".marks.png"
+        : "";
   marks.hidden = !kind;
   marks.classList.toggle("covers", bench.state.apart);
   if (!kind) return;
-  const more = bench.state.apart ? { than: referenceCode() } : bench.state.zebra ? { level: bench.state.zebra } : {};
-  const url = renderUrl(data, bench.state.scene, bench.state.positions, frameWidth(), { detail: bench.state.loupe, spot: meterSpot(), kind, more });
+  const more = bench.state.apart
+    ? { than: referenceCode() }
+    : bench.state.zebra
+      ? { level: bench.state.zebra }
+      : {};
+  const url = renderUrl(data, bench.state.scene, bench.state.positions, frameWidth(), {
+    detail: bench.state.loupe,
+    spot: meterSpot(),
+    kind,
+    more,
+  });
   marks.src = url;
   if (!bench.state.apart) return;
   const [mean, high] = ((await fetch(url)).headers.get("Plum-Difference") ?? "").split(" ");
-  if (bench.state.apart && mean) badgeOf(`From ${referenceName()}: CIEDE2000 ${mean} on average, ${high} at the 95th percentile`);
+  if (bench.state.apart && mean)
+    badgeOf(
+      `From ${referenceName()}: CIEDE2000 ${mean} on average, ${high} at the 95th percentile`,
+    );
 }
 
 function badgeOf(words) {
@@ -87,8 +134,19 @@ export function showOther() {
   const on = bench.held || bench.state.wipe;
   other.hidden = !on;
   byId("seam").hidden = byId("wipe").hidden = !bench.state.wipe || bench.held;
-  const ways = [bench.state.loupe && "100 %, fixed place", bench.state.written && "code values as written", bench.state.zebra && `zebra at ${bench.state.zebra} %`, bench.state.view && byId("view").selectedOptions[0]?.textContent];
-  badgeOf(bench.held ? `Reference: ${referenceName()}` : bench.state.wipe ? `Left: ${referenceName()}, right: now` : ways.filter(Boolean).join(", "));
+  const ways = [
+    bench.state.loupe && "100 %, fixed place",
+    bench.state.written && "code values as written",
+    bench.state.zebra && `zebra at ${bench.state.zebra} %`,
+    bench.state.view && byId("view").selectedOptions[0]?.textContent,
+  ];
+  badgeOf(
+    bench.held
+      ? `Reference: ${referenceName()}`
+      : bench.state.wipe
+        ? `Left: ${referenceName()}, right: now`
+        : ways.filter(Boolean).join(", "),
+  );
   if (on) {
     other.src = referenceUrl();
     const share = bench.held ? 100 : Number(byId("wipe").value);

@@ -11,7 +11,16 @@ const gauge = new Gauge(byId("curve"));
 
 export const askQuery = (more = {}) => {
   const query = new URLSearchParams(dialPairs(data, bench.state.positions));
-  for (const [key, value] of Object.entries({ scene: bench.state.scene, body: data.body, intent: bench.state.intent, line: bench.state.line, schools: chosenSchools(), spot: meterSpot(), ...more })) query.set(key, value);
+  for (const [key, value] of Object.entries({
+    scene: bench.state.scene,
+    body: data.body,
+    intent: bench.state.intent,
+    line: bench.state.line,
+    schools: chosenSchools(),
+    spot: meterSpot(),
+    ...more,
+  }))
+    query.set(key, value);
   return query;
 };
 
@@ -58,12 +67,20 @@ export async function showFacts() {
     byId("gauge-own").hidden = facts.kind === "tone" || Boolean(pair);
     byId("patches").hidden = !pair;
     if (facts.kind === "tone") gauge.draw(facts);
-    else if (pair) drawPatches(byId("patches"), { dials: data.dials, positions: bench.state.positions, pair, url: (there) => renderUrl(data, bench.state.scene, there, 96, seen()), choose: (places) => takenAll(places) });
+    else if (pair)
+      drawPatches(byId("patches"), {
+        dials: data.dials,
+        positions: bench.state.positions,
+        pair,
+        url: (there) => renderUrl(data, bench.state.scene, there, 96, seen()),
+        choose: (places) => takenAll(places),
+      });
     else byId("gauge-own").innerHTML = facts.gauge;
     showSteps();
     clearTimeout(verdictsDue);
     verdictsDue = setTimeout(() => {
-      if (!mine.aborted) margin.ask(`${data.urls.verdicts}?${askQuery(numbered("v"))}`).then(() => showBest(ask));
+      if (!mine.aborted)
+        margin.ask(`${data.urls.verdicts}?${askQuery(numbered("v"))}`).then(() => showBest(ask));
     }, REST);
   } catch (error) {
     if (error.name !== "AbortError") throw error;
@@ -75,11 +92,15 @@ async function showBest(ask) {
   const buttons = [...byId("strip").children];
   for (const button of buttons) button.classList.remove("best");
   if (!margin.found.length) return;
-  const weights = await ask(`${data.urls.best}?${askQuery({ ...numbered("b"), places: buttons.map((b) => b.dataset.place).join(",") })}`).catch(() => null);
+  const places = buttons.map((b) => b.dataset.place).join(",");
+  const query = askQuery({ ...numbered("b"), places });
+  const weights = await ask(`${data.urls.best}?${query}`).catch(() => null);
   const here = weights?.[bench.state.positions[index.get(bench.state.line)]];
   if (here === undefined) return;
   const least = Math.min(...Object.values(weights));
-  for (const button of buttons) if (least < here - 0.05 && weights[button.dataset.place] <= least + 0.05) button.classList.add("best");
+  for (const button of buttons)
+    if (least < here - 0.05 && weights[button.dataset.place] <= least + 0.05)
+      button.classList.add("best");
 }
 
 // Filled in by the Bench, which alone changes the bench.state.
@@ -90,25 +111,40 @@ export function onTake(one, several) {
   takenAll = several;
 }
 
-const margin = new Margin({ list: byId("verdicts"), more: byId("more-verdicts"), spot: byId("spot"), peek, urlWith: withDial, take: (...where) => taken(...where) });
+const margin = new Margin({
+  list: byId("verdicts"),
+  more: byId("more-verdicts"),
+  spot: byId("spot"),
+  peek,
+  urlWith: withDial,
+  take: (...where) => taken(...where),
+});
 peeksOver(
   byId("strip"),
   (target) => {
     const button = target.closest("button");
     if (!button || button.getAttribute("aria-pressed") === "true") return null;
-    return { url: withDial(bench.state.line, Number(button.dataset.place)), words: `Would be: ${button.getAttribute("aria-label")}` };
+    return {
+      url: withDial(bench.state.line, Number(button.dataset.place)),
+      words: `Would be: ${button.getAttribute("aria-label")}`,
+    };
   },
   peek,
 );
 
-// In words, what the steps next to where the dial stands would do in this scene; asked for only while somebody reads it.
+// In words, what the steps next to where the dial stands would do in this scene; asked for only
+// while somebody reads it.
 export async function showSteps() {
   if (!byId("steps").open) return;
   const list = byId("steps-list");
   list.setAttribute("aria-busy", "true");
-  const answer = await fetch(`${data.urls.effects}?${askQuery(numbered("e"))}`, { headers: { Accept: "application/json" } }).catch(() => null);
+  const answer = await fetch(`${data.urls.effects}?${askQuery(numbered("e"))}`, {
+    headers: { Accept: "application/json" },
+  }).catch(() => null);
   const moves = answer?.ok ? await answer.json() : [];
-  const said = moves.map(({ sentence }) => Object.assign(document.createElement("li"), { textContent: sentence }));
+  const said = moves.map(({ sentence }) =>
+    Object.assign(document.createElement("li"), { textContent: sentence }),
+  );
   list.replaceChildren(...said);
   list.setAttribute("aria-busy", "false");
 }

@@ -9,7 +9,12 @@ let saveAs = "version";
 
 export function openSave(as) {
   saveAs = as;
-  byId("save-title").textContent = as === "new" && data.slip ? "Save as a variant" : data.slip ? `Save version ${data.newest + 1}` : "Save as a slip";
+  byId("save-title").textContent =
+    as === "new" && data.slip
+      ? "Save as a variant"
+      : data.slip
+        ? `Save version ${data.newest + 1}`
+        : "Save as a slip";
   byId("save-intent").value = bench.state.intent;
   byId("save-name").value = as === "new" && data.slip ? `${data.name}, variant` : data.name;
   dialog.showModal();
@@ -20,7 +25,9 @@ export function openSave(as) {
 // A name from what the recipe looks like, offered and never forced.
 async function suggestName() {
   byId("suggested").hidden = true;
-  const answer = await fetch(`${data.urls.name}?${askQuery()}`, { headers: { Accept: "application/json" } }).catch(() => null);
+  const answer = await fetch(`${data.urls.name}?${askQuery()}`, {
+    headers: { Accept: "application/json" },
+  }).catch(() => null);
   if (!answer?.ok) return;
   const { name } = await answer.json();
   byId("suggested").textContent = `Call it ${name}`;
@@ -58,7 +65,11 @@ byId("save").addEventListener("click", () => openSave("version"));
 byId("vary").addEventListener("click", () => openSave("new"));
 
 function takeQuery() {
-  const query = new URLSearchParams({ name: data.name || "New slip", scene: bench.state.scene, body: data.body });
+  const query = new URLSearchParams({
+    name: data.name || "New slip",
+    scene: bench.state.scene,
+    body: data.body,
+  });
   for (const key of ["note", "author"]) if (data[key]) query.set(key, data[key]);
   query.set("intent", bench.state.intent);
   for (const [id, value] of dialPairs(data, bench.state.positions)) query.set(id, value);
@@ -66,9 +77,20 @@ function takeQuery() {
 }
 // Kept true at every change, so that a link can be taken at any time.
 export function showTake() {
-  for (const link of document.querySelectorAll("[data-take]")) link.href = `${link.dataset.take}?${takeQuery()}`;
-  const now = [data.name || "On the Bench", data.body, ...dialPairs(data, bench.state.positions).map((p) => p.join("="))].join("~");
-  const wall = new URLSearchParams([["scene", bench.state.scene], ...(data.slip ? [["r", `slip-${data.slip}.${data.version}`]] : [["r", `As shipped~${data.body}`]]), ["r", now]]);
+  for (const link of document.querySelectorAll("[data-take]"))
+    link.href = `${link.dataset.take}?${takeQuery()}`;
+  const now = [
+    data.name || "On the Bench",
+    data.body,
+    ...dialPairs(data, bench.state.positions).map((p) => p.join("=")),
+  ].join("~");
+  const wall = new URLSearchParams([
+    ["scene", bench.state.scene],
+    ...(data.slip
+      ? [["r", `slip-${data.slip}.${data.version}`]]
+      : [["r", `As shipped~${data.body}`]]),
+    ["r", now],
+  ]);
   byId("to-wall").href = `${data.urls.wall}?${wall}`;
 }
 byId("copy").addEventListener("click", async () => {
@@ -81,5 +103,6 @@ byId("copy").addEventListener("click", async () => {
   }
 });
 addEventListener("click", (event) => {
-  for (const menu of document.querySelectorAll("details.menu[open]")) if (!menu.contains(event.target)) menu.open = false;
+  for (const menu of document.querySelectorAll("details.menu[open]"))
+    if (!menu.contains(event.target)) menu.open = false;
 });

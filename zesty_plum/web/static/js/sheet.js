@@ -1,11 +1,15 @@
-// The recipe on the slip in every scene at once, or in a chosen few, with the scenes in which it fails its intent marked.
+// The recipe on the slip in every scene at once, or in a chosen few, with the scenes in which it
+// fails its intent marked.
 const LEFT_OUT = "plum-sheet-left-out";
 const leftOut = () => new Set((localStorage.getItem(LEFT_OUT) ?? "").split(",").filter(Boolean));
 
 export function drawChoice(holder, scenes, redraw) {
   const boxes = scenes.map((scene) => {
     const label = document.createElement("label");
-    const box = Object.assign(document.createElement("input"), { type: "checkbox", checked: !leftOut().has(scene.id) });
+    const box = Object.assign(document.createElement("input"), {
+      type: "checkbox",
+      checked: !leftOut().has(scene.id),
+    });
     box.addEventListener("change", () => {
       const without = leftOut();
       if (box.checked) without.delete(scene.id);
@@ -36,14 +40,23 @@ export async function drawSheet({ scenes: every, holder, state, render, failing,
   let failed = 0;
   let looked = 0;
   const tell = () => {
-    state.textContent = looked < cells.length ? `Looked at ${looked} of ${cells.length} …` : failed ? `It falls short in ${failed} of ${cells.length} scenes.` : cells.length ? `It does what it is for in all ${cells.length} scenes.` : "No scene is chosen.";
+    state.textContent =
+      looked < cells.length
+        ? `Looked at ${looked} of ${cells.length} …`
+        : failed
+          ? `It falls short in ${failed} of ${cells.length} scenes.`
+          : cells.length
+            ? `It does what it is for in all ${cells.length} scenes.`
+            : "No scene is chosen.";
   };
   tell();
   // Two at a time, as the machine has hands.
   const queue = [...cells];
   const worker = async () => {
     for (let next = queue.shift(); next && next.cell.isConnected; next = queue.shift()) {
-      const answer = await fetch(failing(next.scene.id), { headers: { Accept: "application/json" } }).catch(() => null);
+      const answer = await fetch(failing(next.scene.id), {
+        headers: { Accept: "application/json" },
+      }).catch(() => null);
       if (!next.cell.isConnected) return;
       const said = answer?.ok ? await answer.json() : { sentence: "", more: 0, fails: false };
       looked += 1;

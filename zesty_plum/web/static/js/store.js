@@ -3,9 +3,16 @@ import { readQuery } from "./address.js";
 
 export const data = JSON.parse(document.getElementById("bench-data").textContent);
 export const byId = (id) => document.getElementById(id);
-export const rows = new Map([...document.querySelectorAll(".line")].map((row) => [row.dataset.dial, row]));
+export const rows = new Map(
+  [...document.querySelectorAll(".line")].map((row) => [row.dataset.dial, row]),
+);
 export const index = new Map(data.dials.map((dial, k) => [dial.id, k]));
 export const bench = {
-  state: { ...readQuery(data, location.search), positions: [...data.positions], scene: data.scene, line: data.line },
+  state: {
+    ...readQuery(data, location.search),
+    positions: [...data.positions],
+    scene: data.scene,
+    line: data.line,
+  },
   held: false,
 };

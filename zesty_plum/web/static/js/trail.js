@@ -1,12 +1,15 @@
-// One change at a time: every point of the way since the bench was opened, in this window, also after a reload.
+// One change at a time: every point of the way since the bench was opened, in this window, also
+// after a reload.
 const KEPT = 1000;
 
 export class Trail {
   constructor(key, positions) {
     this.key = key;
     const kept = JSON.parse(sessionStorage.getItem(key) ?? "null");
-    const same = kept?.points?.[kept.at] && String(kept.points[kept.at].positions) === String(positions);
-    // A bench that was reached by another way, such as a link, begins a trail of its own on top of the old one.
+    const same =
+      kept?.points?.[kept.at] && String(kept.points[kept.at].positions) === String(positions);
+    // A bench that was reached by another way, such as a link, begins a trail of its own on top of
+    // the old one.
     this.points = kept?.points ?? [];
     this.at = kept?.at ?? -1;
     if (!same) this.add(positions, null);
@@ -39,12 +42,19 @@ export class Trail {
   // What changed from one point to the next, in words, as the body prints it.
   words(dials, at) {
     if (at === 0) return "Where the trail begins";
-    return between(dials, this.points[at - 1].positions, this.points[at].positions).join("; ") || "Nothing changed";
+    return (
+      between(dials, this.points[at - 1].positions, this.points[at].positions).join("; ") ||
+      "Nothing changed"
+    );
   }
 }
 
 export function between(dials, before, now) {
-  return dials.flatMap((dial, k) => (before[k] === now[k] ? [] : [`${dial.label} from ${dial.labels[before[k]]} to ${dial.labels[now[k]]}`]));
+  return dials.flatMap((dial, k) =>
+    before[k] === now[k]
+      ? []
+      : [`${dial.label} from ${dial.labels[before[k]]} to ${dial.labels[now[k]]}`],
+  );
 }
 
 export function drawTrail(list, trail, dials, { jump, vary }) {

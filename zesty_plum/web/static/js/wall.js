@@ -1,6 +1,9 @@
 // All prints of the Wall zoom and move together; the place is kept in the address behind its #.
 const buttons = [...document.querySelectorAll("[data-zoom]")];
-const images = [...document.querySelectorAll(".print-on .crop img")].map((image) => ({ image, fit: image.src }));
+const images = [...document.querySelectorAll(".print-on .crop img")].map((image) => ({
+  image,
+  fit: image.src,
+}));
 const state = { zoom: "1", x: 0.5, y: 0.4 };
 
 function read() {
@@ -16,7 +19,8 @@ function source(fit) {
 }
 
 function draw() {
-  for (const button of buttons) button.setAttribute("aria-pressed", String(button.dataset.zoom === state.zoom));
+  for (const button of buttons)
+    button.setAttribute("aria-pressed", String(button.dataset.zoom === state.zoom));
   const scale = state.zoom === "100" ? 1 : Number(state.zoom);
   for (const { image, fit } of images) {
     const wanted = source(fit);
@@ -25,10 +29,12 @@ function draw() {
     image.style.transform = scale === 1 ? "" : `scale(${scale})`;
     image.classList.toggle("moves", scale > 1);
   }
-  const hash = state.zoom === "1" ? "" : `#zoom=${state.zoom}&at=${state.x.toFixed(3)},${state.y.toFixed(3)}`;
+  const hash =
+    state.zoom === "1" ? "" : `#zoom=${state.zoom}&at=${state.x.toFixed(3)},${state.y.toFixed(3)}`;
   history.replaceState(null, "", location.pathname + location.search + hash);
   // Links and forms of the Wall lead to the same place in the prints.
-  for (const form of document.querySelectorAll(".wall form[method=get]")) form.action = form.action.split("#")[0] + hash;
+  for (const form of document.querySelectorAll(".wall form[method=get]"))
+    form.action = form.action.split("#")[0] + hash;
 }
 
 const clamp = (v) => Math.min(1, Math.max(0, v));
@@ -66,12 +72,24 @@ for (const { image } of images) {
   });
 }
 document.addEventListener("keydown", (event) => {
-  if (event.target.closest("input, select, textarea") || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (
+    event.target.closest("input, select, textarea") ||
+    event.ctrlKey ||
+    event.metaKey ||
+    event.altKey
+  )
+    return;
   const at = buttons.findIndex((b) => b.dataset.zoom === state.zoom);
-  const steps = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, -0.1], ArrowDown: [0, 0.1] };
+  const steps = {
+    ArrowLeft: [-0.1, 0],
+    ArrowRight: [0.1, 0],
+    ArrowUp: [0, -0.1],
+    ArrowDown: [0, 0.1],
+  };
   if (event.key === "+" && at < buttons.length - 1) state.zoom = buttons[at + 1].dataset.zoom;
   else if (event.key === "-" && at > 0) state.zoom = buttons[at - 1].dataset.zoom;
-  else if (event.key in steps && (state.zoom === "2" || state.zoom === "4")) move(...steps[event.key]);
+  else if (event.key in steps && (state.zoom === "2" || state.zoom === "4"))
+    move(...steps[event.key]);
   else return;
   event.preventDefault();
   draw();
