@@ -11,7 +11,7 @@ $(VENV)/.installed: requirements.lock pyproject.toml
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
-	$(BIN)/python -c 'from zesty_plum.cli import ready; ready()'
+	$(BIN)/python -c 'from zesty_plum.cli.serving import ready; ready()'
 	touch $@
 
 demo: $(VENV)/.installed

@@ -10,10 +10,10 @@ import numpy as np
 
 from benchmarks.rendering import FULL, HERON, WIDTH
 from benchmarks.timing import by_turns, row
+from zesty_plum.allocator import keep_freed
 from zesty_plum.core import scenes
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.scenes.scene import Scene
-from zesty_plum.memory import keep_freed
 
 WIDE, TALL = 6000, 4000
 

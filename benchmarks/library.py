@@ -14,11 +14,11 @@ from benchmarks.timing import by_turns, row
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies
 from zesty_plum.core.develop.pipeline import develop
-from zesty_plum.core.parcel import Brought
+from zesty_plum.core.exchange import Brought
 from zesty_plum.core.pictures.write import preview
 from zesty_plum.core.recipe import Recipe, dumps, make
 from zesty_plum.core.search import parse
-from zesty_plum.store import database, intake, shelf, slips
+from zesty_plum.store import batches, database, shelf, slips
 from zesty_plum.web import create_app
 
 NOW, MANY, BROUGHT = "2026-10-03T18:00:00Z", 10_000, 1000
@@ -145,9 +145,9 @@ def run() -> None:
 
             brought = recipes(BROUGHT, 2)
             begun = time.perf_counter()
-            batch = intake.stage(db, [Brought(r, "x.zip") for r in brought], NOW)
-            offered = [r.offered for r in intake.rows(db, batch)]
-            intake.take(db, batch, offered, NOW)
+            batch = batches.stage(db, [Brought(r, "x.zip") for r in brought], NOW)
+            offered = [r.offered for r in batches.rows(db, batch)]
+            batches.take(db, batch, offered, NOW)
             ours = time.perf_counter() - begun
         with closing(sqlite3.connect(Path(folder) / "peer.db")) as peer:
             peer.execute("PRAGMA journal_mode = WAL")

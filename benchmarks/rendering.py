@@ -10,6 +10,7 @@ import numpy as np
 import PyOpenColorIO as ocio
 
 from benchmarks.timing import by_turns, row
+from zesty_plum.allocator import keep_freed
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import body
 from zesty_plum.core.colour.difference import ciede2000
@@ -18,7 +19,6 @@ from zesty_plum.core.develop import table as tables
 from zesty_plum.core.develop.pipeline import develop, make_point
 from zesty_plum.core.measure.compare import to_lab
 from zesty_plum.core.pictures.write import preview
-from zesty_plum.memory import keep_freed
 
 WIDTH, HEIGHT = 960, 640
 HERON = body("heron-m2")

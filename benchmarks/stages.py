@@ -7,11 +7,11 @@ import numpy as np
 
 from benchmarks.rendering import FULL, HERON, WIDTH
 from benchmarks.timing import by_turns, row
+from zesty_plum.allocator import keep_freed
 from zesty_plum.core import scenes
 from zesty_plum.core.develop import clarity, detail, pipeline
 from zesty_plum.core.develop import table as tables
 from zesty_plum.core.pictures.write import preview
-from zesty_plum.memory import keep_freed
 
 
 def run() -> None:

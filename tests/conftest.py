@@ -5,6 +5,7 @@ import sys
 from datetime import UTC, datetime, timedelta
 
 import pytest
+from flask.testing import FlaskClient
 from hypothesis import settings
 
 from zesty_plum.web import create_app
@@ -25,9 +26,20 @@ class Clock:
         return self.now
 
 
+class Reader(FlaskClient):
+    """A client that reads pages as browsers do: white space of any kind is one space."""
+
+    def open(self, *args, **more):
+        answer = super().open(*args, **more)
+        if answer.mimetype == "text/html":
+            answer.set_data(b" ".join(answer.get_data().split()))
+        return answer
+
+
 @pytest.fixture
 def app(tmp_path):
     made = create_app(tmp_path / "data", Clock())
+    made.test_client_class = Reader
     made.config["TESTING"] = True
     return made
 

@@ -29,7 +29,7 @@ VIEWS = [
         ["Focus .mend"],
     ),
     ("bench-shift", "/bench?slip=4&scene=quayside&line=shift_red", DESK, []),
-    ("bench-sheet", "/bench?slip=4", DESK, ["a", "Wait 9000"]),
+    ("bench-everywhere", "/bench?slip=4", DESK, ["a", "Wait 9000"]),
     (
         "bench-trail",
         "/bench?scene=boatyard&line=clarity",

@@ -218,16 +218,16 @@ def test_all_scenes_at_once_and_a_name_from_the_look(page):
     page.goto("/bench?exposure=2&style=lamplight")
     settle(page)
     page.keyboard.press("a")
-    expect(page.locator("#sheet-state")).to_have_text(
+    expect(page.locator("#everywhere-state")).to_have_text(
         re.compile(r"It falls short in \d+ of \d+ scenes"), timeout=30000
     )
-    assert page.locator(".sheet-pictures .fails").count() >= 3
+    assert page.locator(".everywhere-pictures .fails").count() >= 3
     accessible(page)
     page.get_by_text("Choose scenes").click()
     for left_out in ("Net loft", "Test corner"):
         page.get_by_label(left_out).uncheck()
-    expect(page.locator(".sheet-pictures button")).to_have_count(len(scenes.index()) - 2)
-    page.locator(".sheet-pictures button", has_text="Painters").click()
+    expect(page.locator(".everywhere-pictures button")).to_have_count(len(scenes.index()) - 2)
+    page.locator(".everywhere-pictures button", has_text="Painters").click()
     expect(page.locator("#scene-line")).to_have_text(re.compile("Painters"))
     page.keyboard.press("s")
     expect(page.locator("#save-name")).to_have_value("Bright warm Lamplight")

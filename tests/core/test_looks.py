@@ -9,8 +9,9 @@ import pytest
 
 from tests.builders import HERON, flat_scene, rendered
 from zesty_plum.core import scenes
+from zesty_plum.core.colour import light
 from zesty_plum.core.colour.spaces import linear_srgb_to_lab, linear_srgb_to_oklab, srgb_decode
-from zesty_plum.core.develop import balance, point, tone
+from zesty_plum.core.develop import point, tone
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.measure.compare import difference, to_lab
 from zesty_plum.core.measure.figures import measure
@@ -130,8 +131,8 @@ def test_automatic_balance_comes_near_a_grey_card(scene_id):
     # anything), so under open sky it stays warmer. Its range ends at 2900 K: candles are beyond it
     # and stay warm, all the way to that end and no further.
     own, card = scene.auto_light[0], scene.card_light[0]
-    if card > balance.AUTO_WARMEST + 40:
-        assert own == pytest.approx(balance.AUTO_WARMEST)
+    if card > light.AUTO_WARMEST + 40:
+        assert own == pytest.approx(light.AUTO_WARMEST)
     elif card > 170:
         assert own == pytest.approx(card, abs=40)
     else:

@@ -14,8 +14,8 @@ from zesty_plum.core import scenes
 from zesty_plum.core.colour.lab import encoded_to_lab
 from zesty_plum.core.develop.grade import graded, standard_grade
 from zesty_plum.core.judge import liked, ranking
+from zesty_plum.core.judge.beside import looked_at
 from zesty_plum.core.judge.ranking import Choice
-from zesty_plum.core.judge.words import looked_at
 from zesty_plum.core.measure.compare import by_region, difference, to_lab
 from zesty_plum.core.recipe import make
 

@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 
 from benchmarks import baking
 from tests.builders import HERON, flat_scene, rendered
-from zesty_plum.core import quick, scenes
+from zesty_plum.core import fastmath, scenes
 from zesty_plum.core.colour.spaces import LUMA_709, linear_srgb_to_oklab, srgb_decode
 from zesty_plum.core.develop import bend, gamut, point, table, tone
 from zesty_plum.core.styles import style, styles
+from zesty_plum.core.styles.parameters import Tone
 
 STOPS = np.linspace(-10, 4.98, 1500)
 HIGHLIGHTS = [c.adds["highlights"] for c in HERON.dial("highlights").choices]
@@ -61,7 +62,7 @@ def test_the_dials_mean_what_the_body_says():
 
 @pytest.mark.parametrize("contrast", [0.9, 1.28, 1.6])
 def test_the_curve_is_undone_in_closed_form(contrast):
-    how = tone.Tone(contrast=contrast)
+    how = Tone(contrast=contrast)
     light = 0.18 * np.exp2(STOPS[STOPS < 2.9])
     assert np.allclose(
         tone.undo(tone.display(STOPS[STOPS < 2.9], how, 3.0), how, 3.0), light, rtol=2e-3
@@ -193,11 +194,11 @@ def test_the_look_up_is_tetrahedral_as_others_do_it():
 def test_quick_functions_are_those_of_the_library():
     x = np.exp2(np.random.default_rng(3).uniform(-30, 10, 3000)).astype(np.float32)
     u, v = np.random.default_rng(4).normal(size=(2, 3000))
-    assert [quick.log2(a) for a in x] == pytest.approx(np.log2(x), abs=4e-6)
-    assert [quick.cube_root(float(a)) for a in x] == pytest.approx(
+    assert [fastmath.log2(a) for a in x] == pytest.approx(np.log2(x), abs=4e-6)
+    assert [fastmath.cube_root(float(a)) for a in x] == pytest.approx(
         np.cbrt(x.astype(float)), rel=1e-12
     )
-    assert [quick.angle(a, b) for a, b in zip(v, u, strict=True)] == pytest.approx(
+    assert [fastmath.angle(a, b) for a, b in zip(v, u, strict=True)] == pytest.approx(
         np.arctan2(v, u), abs=1e-7
     )
 

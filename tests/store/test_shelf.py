@@ -15,11 +15,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import named
-from zesty_plum.core import parcel, search
+from zesty_plum.core import exchange, search
 from zesty_plum.core.bodies import bodies
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.recipe import make
-from zesty_plum.store import database, intake, shelf, slips
+from zesty_plum.store import batches, database, shelf, slips
 
 NOW = "2026-10-03T18:00:00Z"
 NAMES = (
@@ -198,7 +198,7 @@ def test_the_shelf_follows_every_change_and_can_be_made_anew(db):
 
 
 def brought(*recipes):
-    return [parcel.Brought(r, "x.zip") for r in recipes]
+    return [exchange.Brought(r, "x.zip") for r in recipes]
 
 
 def test_bringing_in_finds_doubles_asks_about_names_and_is_taken_back(db):
@@ -209,29 +209,29 @@ def test_bringing_in_finds_doubles_asks_about_names_and_is_taken_back(db):
         named("New", grain=2),
         named("Again", grain=2),
     )
-    batch = intake.stage(db, given_, NOW)
-    rows = intake.rows(db, batch)
+    batch = batches.stage(db, given_, NOW)
+    rows = batches.rows(db, batch)
     assert [(bool(r.same), r.named, r.offered) for r in rows] == [
         (True, None, "skip"),
         (False, old.id, "new"),
         (False, None, "new"),
         (True, None, "skip"),
     ]
-    made = intake.take(db, batch, ["skip", "next", "new", "skip"], NOW)
-    assert intake.take(db, batch, ["new"] * 4, NOW) == made  # pressed twice
+    made = batches.take(db, batch, ["skip", "next", "new", "skip"], NOW)
+    assert batches.take(db, batch, ["new"] * 4, NOW) == made  # pressed twice
     assert (
         slips.get(db, old.id).version,
         slips.get(db, old.id).recipe.dials["style"],
         shelf.count(db),
     ) == (2, "ink", 2)
-    intake.take_back(db, batch, NOW)
+    batches.take_back(db, batch, NOW)
     assert (
         slips.get(db, old.id).version,
         slips.get(db, old.id).recipe.dials["style"],
         shelf.count(db),
     ) == (3, "linen", 1)
     with pytest.raises(PlumError):
-        intake.take_back(db, batch, NOW)
+        batches.take_back(db, batch, NOW)
 
 
 def test_a_process_killed_while_bringing_in_leaves_all_or_nothing(tmp_path):
@@ -239,7 +239,7 @@ def test_a_process_killed_while_bringing_in_leaves_all_or_nothing(tmp_path):
     path, many = tmp_path / "plum.db", 40
     database.prepare(path)
     with closing(database.connect(path)) as db:
-        batch = intake.stage(
+        batch = batches.stage(
             db,
             brought(
                 *(named(f"Slip {k}", grain=k % 5, shadows=(k % 7 - 3) / 2) for k in range(many))
@@ -247,17 +247,17 @@ def test_a_process_killed_while_bringing_in_leaves_all_or_nothing(tmp_path):
             NOW,
         )
         begun = time.perf_counter()
-        intake.take(db, batch, ["new"] * many, NOW)
+        batches.take(db, batch, ["new"] * many, NOW)
         whole = time.perf_counter() - begun
         before, killed = shelf.count(db), 0
     for round_ in range(100):
         child = os.fork()
         if child == 0:
             opened = database.connect(path)
-            again = intake.stage(
+            again = batches.stage(
                 opened, brought(*(named(f"Slip {k}", colour=k % 4) for k in range(many))), NOW
             )
-            intake.take(opened, again, ["new"] * many, NOW)
+            batches.take(opened, again, ["new"] * many, NOW)
             os._exit(0)
         time.sleep(whole * 1.6 * round_ / 100)
         os.kill(child, signal.SIGKILL)

@@ -14,13 +14,13 @@ from hypothesis import strategies as st
 from werkzeug.datastructures import MultiDict
 
 from tests.builders import HERON, recipe
-from zesty_plum import memory
+from zesty_plum import allocator
 from zesty_plum.core import scenes
+from zesty_plum.core.cache import BoundedCache
 from zesty_plum.core.develop import table
-from zesty_plum.core.kept import Kept
 from zesty_plum.core.recipe import make
 from zesty_plum.store.renders import Renders
-from zesty_plum.web import address, rendering, turns
+from zesty_plum.web import address, rendering, scheduling
 from zesty_plum.web.take import file_name
 
 picks = st.lists(st.integers(0, 60), min_size=len(HERON.dials), max_size=len(HERON.dials))
@@ -93,7 +93,7 @@ def test_many_at_once_get_what_one_gets(app):
         if n >= 0
     ]
     alone = {url: app.test_client().get(url).data for url in urls}
-    rendering._cache = Kept(rendering.KEPT_BYTES, lambda made: made.nbytes)
+    rendering._cache = BoundedCache(rendering.KEPT_BYTES, lambda made: made.nbytes)
     table.bake.cache_clear()
     together: dict[str, list[bytes]] = {url: [] for url in urls}
 
@@ -134,7 +134,7 @@ def test_a_render_on_disk_is_the_one_that_was_made_and_the_folder_stays_bounded(
 ):
     url = f"/render/corner.jpg?style=linen&width={rendering.SHELF_WIDTH}"
     first = client.get(url)
-    rendering._cache = Kept(rendering.KEPT_BYTES, lambda made: made.nbytes)
+    rendering._cache = BoundedCache(rendering.KEPT_BYTES, lambda made: made.nbytes)
     again, marks = client.get(url), client.get(url.replace(".jpg", ".marks.png"))
     assert (first.data, first.headers["Plum-Exposure"]) == (
         again.data,
@@ -184,13 +184,13 @@ def test_serving_a_folder_of_ones_own_and_stopping(tmp_path):
 
 def test_the_c_library_takes_the_memory_settings():
     done = subprocess.run(
-        [sys.executable, "-c", "from zesty_plum.memory import keep_freed; print(keep_freed())"],
+        [sys.executable, "-c", "from zesty_plum.allocator import keep_freed; print(keep_freed())"],
         capture_output=True,
         text=True,
         check=True,
     )
     assert done.stdout.strip() == "True"
-    assert memory.KEEP_BYTES < 400 * 2**20
+    assert allocator.KEEP_BYTES < 400 * 2**20
 
 
 def test_an_upload_over_the_limit_is_refused_with_a_sentence(app, post):
@@ -221,7 +221,7 @@ def test_two_windows_saving_one_slip_lose_nothing(post, client):
 
 
 def test_figures_wait_for_pictures_and_yield_to_newer_questions():
-    order, going = turns.Turns(), []
+    order, going = scheduling.Schedule(), []
     old, other = order.asked("window.1"), order.asked("another.1")
     with order.picture(large=True):
         waiting = threading.Thread(target=lambda: (old(), going.append("figures")))
@@ -231,14 +231,14 @@ def test_figures_wait_for_pictures_and_yield_to_newer_questions():
     waiting.join(2)
     assert going == ["picture", "figures"]
     order.asked("window.2")
-    with pytest.raises(turns.Superseded):
+    with pytest.raises(scheduling.Superseded):
         old()
     other()  # another window's question stands
     order.asked("")()
 
 
 def test_small_pictures_let_a_large_one_go_first():
-    order, going = turns.Turns(), []
+    order, going = scheduling.Schedule(), []
     with order.picture(large=False):
         order.wait()  # small ones do not wait for each other
     with order.picture(large=True):

@@ -13,9 +13,11 @@ import pytest
 from PIL import Image
 
 from tests.builders import file_of, named
-from zesty_plum.core import lut, parcel
+from tests.conftest import Reader
+from zesty_plum.core import exchange, lut
 from zesty_plum.core.recipe import dumps, loads
 from zesty_plum.store import database, slips
+from zesty_plum.web import create_app
 
 JSON = {"Accept": "application/json"}
 NOW = "2026-10-03T18:00:00Z"
@@ -51,7 +53,7 @@ def test_a_zip_of_slips_comes_back_as_it_was_and_its_table_says_the_same(
     # All is there already, so nothing is proposed; in another library all is new.
     looked = post("/bring", {"file": (io.BytesIO(away.data), "x.zip")}, headers=JSON).json
     assert client.get(looked["to"]).text.count("Does just what") == 4
-    assert {b.recipe.name for b in parcel.read_many([("x.zip", away.data)]).found} == {
+    assert {b.recipe.name for b in exchange.read_many([("x.zip", away.data)]).found} == {
         r.name for r in MANY
     }
 
@@ -103,7 +105,7 @@ def test_a_written_list_is_read_back(client, post):
         "kelvin": "4950",
     }
     text = client.get("/take/slip.txt", query_string=args).data
-    back = parcel.recipes_in(text, "slack-tide.txt", [])[0].recipe
+    back = exchange.recipes_in(text, "slack-tide.txt", [])[0].recipe
     dials = {
         "style": "linen",
         "white_balance": "kelvin",
@@ -127,7 +129,7 @@ def test_a_written_list_is_read_back(client, post):
     ],
 )
 def test_a_pasted_list_finds_the_body_that_knows_it(text, body, dials):
-    found = parcel.recipe_in_text(text)
+    found = exchange.recipe_in_text(text)
     assert (found.body, found.camera.changed(found.dials)) == (body, dials)
 
 
@@ -220,9 +222,9 @@ def test_a_backup_comes_back_into_an_empty_and_a_full_library(client, post, stoc
     assert seen() == before
     assert len(list((tmp_path / "data").glob("before-restore-*.zip"))) == 1
     # Another, empty library.
-    from zesty_plum.web import create_app
-
-    other = create_app(tmp_path / "other").test_client()
+    another = create_app(tmp_path / "other")
+    another.test_client_class = Reader
+    other = another.test_client()
     token = re.search(r'csrf-token" content="([^"]+)"', other.get("/slips").text)[1]
     other.post(
         "/restore", data={"file": (io.BytesIO(saved), "b.zip"), "how": "add", "csrf_token": token}

@@ -14,6 +14,7 @@ import numpy as np
 
 from .arrays import MID_GREY, Array
 from .bodies import Value
+from .colour.light import DAYLIGHT_MIRED
 from .colour.spaces import D65_XY, REC2020_TO_XYZ, apply_matrix, rgb_to_xyz_matrix
 from .colour.white import adapt
 from .develop import balance, point
@@ -73,7 +74,7 @@ def table(
     look = replace(recipe.look, exposure=recipe.look.exposure + offset)
     # A finished picture has no other light to find than its own, so automatic and grey card leave
     # it as it is.
-    own = (balance.DAYLIGHT_MIRED, 0.0)
+    own = (DAYLIGHT_MIRED, 0.0)
     light = balance.assumed_light(look, own, own)
     white = point.FINISHED_WHITE + look.guard
     if source == "srgb":

@@ -14,7 +14,7 @@ from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
-from typing import BinaryIO
+from typing import IO
 
 from ..core.errors import PlumError
 from ..core.pictures.write import save
@@ -40,7 +40,7 @@ def _digest(path: Path) -> str:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def write(db: sqlite3.Connection, pictures: Path, out: BinaryIO, now: str) -> None:
+def write(db: sqlite3.Connection, pictures: Path, out: IO[bytes], now: str) -> None:
     """Write the backup of an open database and the folder of pictures."""
     with tempfile.TemporaryDirectory(prefix="zesty-plum-") as folder:
         copy = Path(folder) / DATABASE
@@ -66,7 +66,7 @@ def write(db: sqlite3.Connection, pictures: Path, out: BinaryIO, now: str) -> No
 
 
 @contextmanager
-def opened(file: BinaryIO) -> Iterator[tuple[Path, dict[str, Path]]]:
+def opened(file: IO[bytes]) -> Iterator[tuple[Path, dict[str, Path]]]:
     """A backup unpacked and checked from end to end: its database, brought up to date, and its
     pictures by name."""
     with tempfile.TemporaryDirectory(prefix="zesty-plum-") as name:
@@ -140,7 +140,7 @@ def _keep_pictures(found: dict[str, Path], pictures: Path) -> int:
 
 
 def replace(
-    db: sqlite3.Connection, pictures: Path, file: BinaryIO, keep: Path, now: str
+    db: sqlite3.Connection, pictures: Path, file: IO[bytes], keep: Path, now: str
 ) -> Restored:
     """Put a backup in the place of all that is there, which is kept as the backup `keep` first.
 
@@ -159,7 +159,7 @@ def replace(
     return Restored(many, kept, 0)
 
 
-def add(db: sqlite3.Connection, pictures: Path, file: BinaryIO) -> Restored:
+def add(db: sqlite3.Connection, pictures: Path, file: IO[bytes]) -> Restored:
     """Put the slips and pictures of a backup beside what is there; slips with the same history are
     not doubled."""
     with opened(file) as (database, found), closing(connect(database)) as source:

@@ -5,8 +5,8 @@ import sqlite3
 from dataclasses import dataclass
 from pathlib import Path
 
+from ..core.cache import BoundedCache
 from ..core.errors import NotFound
-from ..core.kept import Kept
 from ..core.pictures.read import LOOKED_AT, read
 from ..core.pictures.write import save
 from ..core.scenes.scene import Scene
@@ -31,7 +31,7 @@ class Pictures:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
-        self._decoded: Kept[Scene] = Kept(MOST_BYTES, lambda scene: scene.nbytes)
+        self._decoded: BoundedCache[Scene] = BoundedCache(MOST_BYTES, lambda scene: scene.nbytes)
 
     @staticmethod
     def id_of(data: bytes) -> str:

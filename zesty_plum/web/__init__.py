@@ -2,13 +2,12 @@
 address."""
 
 import secrets
-import sqlite3
 from collections.abc import Callable
 from contextlib import closing
 from datetime import UTC, datetime
 from pathlib import Path
 
-from flask import Flask, flash, g, jsonify, redirect, render_template, request, url_for
+from flask import Flask, flash, jsonify, redirect, render_template, request, url_for
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException
 from werkzeug.wrappers import Response
@@ -20,7 +19,8 @@ from ..store import database, shelf
 from ..store.backup import MOST_UNPACKED
 from ..store.pictures import Pictures
 from ..store.renders import Renders
-from . import security
+from . import context, security
+from .screens import SCREENS, screen_of
 
 csrf = CSRFProtect()
 
@@ -69,78 +69,42 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     csrf.init_app(app)
     security.guard(app)
 
-    from . import begin, bench, bring, intake, openapi, papers, rendering, slips, take, views, wall
-    from .bench import margin
-    from .slips import sheet
-    from .wall import blind
-
-    for part in (
+    from . import (
         begin,
         bench,
-        blind,
-        margin,
         bring,
-        intake,
+        dropped,
         openapi,
+        overlays,
         papers,
         rendering,
         slips,
-        sheet,
         take,
-        views,
         wall,
-    ):
+    )
+    from .bench import margin
+    from .slips import one
+    from .wall import blind
+
+    rooms = (bench, margin, wall, blind, slips, one, bring, papers)
+    for part in (*rooms, begin, dropped, take, rendering, overlays, openapi):
         app.register_blueprint(part.blueprint)
-    app.teardown_appcontext(_close)
+    app.teardown_appcontext(context.close)
+    app.context_processor(
+        lambda: {"screens": SCREENS, "current_screen": screen_of(request.endpoint)}
+    )
     app.jinja_env.filters["when"] = lambda stamp: stamp[:16].replace("T", " ")
     _errors(app)
 
     @app.get("/")
     def home() -> Response:
-        return redirect(url_for("bench.page"))
+        return redirect(url_for(SCREENS[0].endpoint))
 
     return app
 
 
-def db() -> sqlite3.Connection:
-    """This request's connection."""
-    from flask import current_app
-
-    if "db" not in g:
-        g.db = database.connect(current_app.config["DATABASE"])
-    connection: sqlite3.Connection = g.db
-    return connection
-
-
-def now() -> str:
-    """The present, to the second, in UTC."""
-    from flask import current_app
-
-    moment: datetime = current_app.config["CLOCK"]()
-    return moment.astimezone(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
-
-
-def pictures() -> Pictures:
-    """The person's own pictures."""
-    from flask import current_app
-
-    found: Pictures = current_app.extensions["pictures"]
-    return found
-
-
-def _close(_: BaseException | None) -> None:
-    connection = g.pop("db", None)
-    if connection is not None:
-        connection.close()
-
-
-def wants_json() -> bool:
-    """Whether a script asks, not a page."""
-    return request.headers.get("Accept", "").startswith("application/json")
-
-
 def _say(message: str, code: int) -> Response | tuple[Response, int] | tuple[str, int]:
-    if wants_json():
+    if context.wants_json():
         return jsonify(error=message), code
     if (
         request.method == "POST"

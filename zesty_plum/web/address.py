@@ -15,7 +15,7 @@ from ..core.errors import PlumError
 from ..core.recipe import Intent, Recipe, make
 from ..core.scenes.scene import Scene
 from ..store import slips
-from . import db, pictures
+from .context import db, pictures
 
 ENGINE = f"{__version__}-4"  # changes when the same address gives other pixels
 FIRST_BODY, FIRST_SCENE = (

@@ -3,6 +3,7 @@
 from urllib.parse import parse_qsl
 
 from flask import Blueprint, flash, jsonify, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
@@ -31,7 +32,7 @@ def goal_links() -> list[dict[str, str]]:
 
 
 @blueprint.post("/begin/list")
-def read_pasted() -> object:
+def read_pasted() -> ResponseReturnValue:
     """What was understood of a pasted list, what was not and why, and the bench that it leads
     to."""
     text = request.form.get("text", "")[:8000]
@@ -62,7 +63,7 @@ def read_pasted() -> object:
     )
 
 
-def _read(said: dict[str, object]) -> object:
+def _read(said: dict[str, object]) -> ResponseReturnValue:
     if request.accept_mimetypes.best == "application/json":
         return jsonify(said)
     return render_template("read.html", **said)

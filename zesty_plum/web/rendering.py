@@ -9,20 +9,22 @@ from dataclasses import asdict, dataclass, replace
 
 import cv2
 import numpy as np
-from flask import Blueprint, Response, current_app, request
+from flask import Blueprint, request
 from PIL import Image
+from werkzeug.wrappers import Response
 
+from ..allocator import picture_made
+from ..core.cache import BoundedCache
 from ..core.develop.pipeline import develop
 from ..core.develop.sense import Exposure
 from ..core.errors import PlumError
-from ..core.kept import Kept
 from ..core.measure import views
 from ..core.nominal import printed
 from ..core.pictures.write import preview
 from ..core.recipe import Recipe
-from ..memory import picture_made
 from .address import ENGINE, code, from_code, recipe_from, scene_asked
-from .turns import turns
+from .context import number, renders
+from .scheduling import schedule
 
 blueprint = Blueprint("rendering", __name__)
 
@@ -70,7 +72,7 @@ class Rendered:
         return cls(rest[:jpeg], places=places, **said | {"size": tuple(said["size"])})
 
 
-_cache: Kept[Rendered] = Kept(KEPT_BYTES, lambda made: made.nbytes)
+_cache: BoundedCache[Rendered] = BoundedCache(KEPT_BYTES, lambda made: made.nbytes)
 
 
 def exposure_words(exposure: Exposure | None) -> str:
@@ -78,16 +80,6 @@ def exposure_words(exposure: Exposure | None) -> str:
     if exposure is None:
         return "exposure as it came"
     return printed(exposure.aperture, exposure.time, exposure.iso)
-
-
-def number(name: str, default: int, low: int, high: int) -> int:
-    """A whole number from the address, within limits."""
-    text = request.args.get(name, str(default))
-    if not text.lstrip("-").isdigit() or len(text) > 12 or not low <= int(text) <= high:
-        raise PlumError(
-            f"'{name}' has to be a whole number from {low} to {high}, not '{text[:20]}'."
-        )
-    return int(text)
 
 
 def _packed(flags: np.ndarray) -> bytes:
@@ -166,8 +158,8 @@ def render(scene_id: str, ask: Asked) -> tuple[str, Rendered]:
     if found:
         return key, found
     if ask.width < LARGE:
-        turns.wait()
-    with turns.picture(ask.width >= LARGE), _together:
+        schedule.wait()
+    with schedule.picture(ask.width >= LARGE), _together:
         begun = time.perf_counter()
         scene, look, sensor = (
             scene_asked({"spot": ask.spot}, scene_id),
@@ -187,12 +179,12 @@ def render(scene_id: str, ask: Asked) -> tuple[str, Rendered]:
     picture_made()
     _cache.put(key, made)
     if ask.width == SHELF_WIDTH:
-        current_app.extensions["renders"].put(key, made.to_bytes())
+        renders().put(key, made.to_bytes())
     return key, made
 
 
 def _on_disk(key: str) -> Rendered | None:
-    data = current_app.extensions["renders"].get(key)
+    data = renders().get(key)
     return None if data is None else Rendered.from_bytes(data)
 
 

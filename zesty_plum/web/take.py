@@ -9,13 +9,13 @@ from flask import Blueprint, Response, jsonify, request
 from ..core import lut
 from ..core.develop.pipeline import develop
 from ..core.errors import PlumError
+from ..core.exchange import stem, written
 from ..core.measure.compare import difference, to_lab
 from ..core.paper import card
-from ..core.parcel import stem, written
 from ..core.pictures.write import encode, file_of
 from ..core.recipe import Recipe, dumps, schema
 from . import address
-from .rendering import number
+from .context import number
 
 blueprint = Blueprint("take", __name__, url_prefix="/take")
 COMPANIONS = (

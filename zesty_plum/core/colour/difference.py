@@ -5,7 +5,7 @@ import math
 import numba
 import numpy as np
 
-from .. import bands, quick
+from .. import bands, fastmath
 from ..arrays import Array
 
 _25_7 = 25.0**7
@@ -31,7 +31,7 @@ def _between(first: Array, second: Array, out: Array) -> None:
         dl, dc = l2 - l1, c2 - c1
         lightness, chroma = (l1 + l2) / 2, (c1 + c2) / 2
         if c1 * c2 > 0:
-            h1, h2 = quick.angle(b1, a1), quick.angle(b2, a2)
+            h1, h2 = fastmath.angle(b1, a1), fastmath.angle(b2, a2)
             h1 = h1 + turn_over if h1 < 0 else h1
             h2 = h2 + turn_over if h2 < 0 else h2
             turn, total = h2 - h1, h1 + h2

@@ -3,7 +3,7 @@
 import numba
 import numpy as np
 
-from .. import bands, quick
+from .. import bands, fastmath
 from ..arrays import Array
 from .spaces import D65_XY, SRGB_TO_XYZ, srgb_decode, xy_to_xyz
 
@@ -23,7 +23,7 @@ def _decoded(table: Array, value: float) -> float:
 
 @numba.njit(nogil=True, inline="always")
 def _root(x: float) -> float:
-    return quick.cube_root(x) if x > _SMALL else x * (841 / 108) + 16 / 116
+    return fastmath.cube_root(x) if x > _SMALL else x * (841 / 108) + 16 / 116
 
 
 @numba.njit(

@@ -12,12 +12,12 @@ from functools import lru_cache
 import numba
 import numpy as np
 
-from .. import bands, quick
+from .. import bands, fastmath
 from ..arrays import Array
 from ..colour.spaces import OKLAB_CONES, OKLAB_OPPONENTS, oklab_to_linear_srgb
+from ..styles.parameters import HUES, Colouring
 from . import gamut
 
-HUES = 12  # hue centres of a style's table, every 30 degrees of Oklch hue from 0
 CIRCLE = 4320  # places around the hue circle that a look-up tells apart, a twelfth of a degree
 GREYISH = 0.04  # chroma at which a change of lightness by hue is at half strength
 # Oklch hues of the display's own primaries and their mixtures, for depth: red, yellow, green, cyan,
@@ -37,31 +37,6 @@ FILTERS = {
     "red": (2.00, 0.35, 0.06),
     "green": (0.55, 1.25, 0.50),
 }
-
-
-@dataclass(frozen=True, slots=True)
-class Colouring:
-    """turn : degrees, chroma and lightness : factors, each one number for every hue centre (12,).
-    mono : weights of red, green and blue display light for a monochrome picture, or None. toning :
-    Oklab a and b that a monochrome picture takes on in its shadows and in its lights (4,),
-    strongest a third of the way from each end.
-    """
-
-    turn: tuple[float, ...] = (0.0,) * HUES
-    chroma: tuple[float, ...] = (1.0,) * HUES
-    lightness: tuple[float, ...] = (1.0,) * HUES
-    mono: tuple[float, float, float] | None = None
-    toning: tuple[float, float, float, float] | None = None
-
-    @property
-    def neutral(self) -> bool:
-        """Whether nothing but saturation would change a colour."""
-        return not any(self.turn) and set(self.chroma) == {1.0} and set(self.lightness) == {1.0}
-
-    @property
-    def strongest(self) -> float:
-        """Largest factor on chroma."""
-        return max(self.chroma)
 
 
 @lru_cache(maxsize=32)
@@ -144,13 +119,13 @@ def _coloured(
     per_radian = CIRCLE / (2 * math.pi)
     for i in range(rgb.shape[0]):
         r, g, b = max(float(rgb[i, 0]), 0.0), max(float(rgb[i, 1]), 0.0), max(float(rgb[i, 2]), 0.0)
-        p = quick.cube_root(m[0, 0] * r + m[0, 1] * g + m[0, 2] * b)
-        q = quick.cube_root(m[1, 0] * r + m[1, 1] * g + m[1, 2] * b)
-        s = quick.cube_root(m[2, 0] * r + m[2, 1] * g + m[2, 2] * b)
+        p = fastmath.cube_root(m[0, 0] * r + m[0, 1] * g + m[0, 2] * b)
+        q = fastmath.cube_root(m[1, 0] * r + m[1, 1] * g + m[1, 2] * b)
+        s = fastmath.cube_root(m[2, 0] * r + m[2, 1] * g + m[2, 2] * b)
         light = n[0, 0] * p + n[0, 1] * q + n[0, 2] * s
         u = n[1, 0] * p + n[1, 1] * q + n[1, 2] * s
         v = n[2, 0] * p + n[2, 1] * q + n[2, 2] * s
-        chroma, hue = math.sqrt(u * u + v * v), quick.angle(v, u)
+        chroma, hue = math.sqrt(u * u + v * v), fastmath.angle(v, u)
         at = int(hue * per_radian + CIRCLE) % CIRCLE
         present = chroma / (chroma + GREYISH)
         lighter = 1 + (tables[2, at] - 1) * present

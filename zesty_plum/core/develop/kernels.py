@@ -11,10 +11,10 @@ from typing import Any
 import numba
 import numpy as np
 
-from .. import quick
+from .. import fastmath
 from ..arrays import Array, Bytes8
 from ..colour.spaces import LUMA_709
-from ..quick import F
+from ..fastmath import F
 from . import gamut
 
 _W = tuple(LUMA_709)  # compiled in
@@ -82,7 +82,7 @@ def sense_to_log(
                 w = top * max(one - gamut.rolled_off(one - w * even, far2), zero)
             row[3 * x], row[3 * x + 1], row[3 * x + 2] = u + dark, v + dark, w + dark
         for i in range(row.size):
-            out[y, i] = (quick.log2(row[i]) - low) * k
+            out[y, i] = (fastmath.log2(row[i]) - low) * k
 
 
 @_fast

@@ -9,6 +9,7 @@ from ..arrays import MID_GREY, Array, Matrix
 from ..colour.spaces import REC2020_TO_SRGB, srgb_decode, srgb_encode
 from ..look import Look
 from ..styles import Style, plain
+from ..styles.parameters import Tone
 from . import bend, colouring, gamut, tone
 
 FINISHED_WHITE = 3.0  # stops from mid grey to white in a picture that came in finished
@@ -31,7 +32,7 @@ class Curve:
     """A grey curve: a style's tone bent by highlights and shadows, with a film's ends. Looks that
     differ in colour share it."""
 
-    base: tone.Tone
+    base: Tone
     film: tone.Film
     highlights: float
     shadows: float

@@ -13,32 +13,13 @@ from dataclasses import dataclass
 import numba
 import numpy as np
 
-from .. import bands, quick
+from .. import bands, fastmath
 from ..arrays import MID_GREY, Array
 from ..colour.spaces import srgb_decode
+from ..styles.parameters import Tone
 
 TOE_LENGTH = 3.0  # stops over which the slope changes from contrast to contrast x toe
 LEAST_POWER = 1.05  # of the shoulder; at 1 it would no longer flatten towards white
-
-
-@dataclass(frozen=True, slots=True)
-class Tone:
-    """contrast : slope at mid grey, log display light per log scene light. grey : display light of
-    mid grey.
-    toe : slope deep in the shadows over the slope at mid grey. black : display light of no light.
-    keep_hue : share of the curve that is applied to all channels by one factor.
-    log_stops, log_grey, log_offset : a log-like curve instead, see `log_encoded`; the fields above
-    but `keep_hue` rest.
-    """
-
-    contrast: float = 1.25
-    grey: float = MID_GREY
-    toe: float = 1.0
-    black: float = 0.0
-    keep_hue: float = 0.0
-    log_stops: float = 0.0
-    log_grey: float = 0.4
-    log_offset: float = 0.012
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,7 +117,7 @@ def curve_table(curve: Callable[[Array], Array], white: float) -> Array:
 @numba.njit(nogil=True, inline="always")
 def _looked_up(table: Array, light: float) -> float:
     at = min(
-        max((quick.log2(np.float32(max(light, 1e-9))) - LOG_FROM) / CURVE_STEP, 0.0),
+        max((fastmath.log2(np.float32(max(light, 1e-9))) - LOG_FROM) / CURVE_STEP, 0.0),
         table.size - 1.001,
     )
     k = int(at)
@@ -155,7 +136,7 @@ def _toned(rgb: Array, out: Array, table: Array, keep_hue: float, black: float) 
         if keep_hue > 0:
             r3, g3, b3 = r * r * r, g * g * g, b * b * b
             mean = 0.5 * (0.2627 * r3 + 0.6780 * g3 + 0.0593 * b3) + (r3 + g3 + b3) / 6
-            n = max(quick.cube_root(mean), 1e-9)
+            n = max(fastmath.cube_root(mean), 1e-9)
             whole = _looked_up(table, n)
             even = whole / n
             share = keep_hue * (1 - whole * whole)

@@ -8,8 +8,8 @@ import numpy as np
 from ..measure.figures import Report
 from ..recipe import Recipe
 from ..styles import style
+from .beside import SEEN_GRAIN, SEEN_LIGHT, SEEN_MIRED
 from .ranking import Ranking
-from .words import SEEN_GRAIN, SEEN_LIGHT, SEEN_MIRED
 
 # Measure, what of it is just seen, words for more and less of it, and how it is printed.
 TRAITS = (

@@ -22,6 +22,7 @@ from ..develop.pipeline import Picture, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
+from ..styles.parameters import Tone
 from . import expected, tally, texture
 
 WIDE = 400  # pixels across on which colour is judged
@@ -161,7 +162,7 @@ def curve_of(scene: Scene, look: Look, sensor: Sensor) -> Curve:
     near = np.interp([-0.02, 0.02], stops, encoded)
     display = srgb_decode(near.astype(np.float64))
     contrast = float(np.log2(display[1] / display[0]) / 0.04)
-    reference = tone.Tone(contrast=PLAIN_CONTRAST)
+    reference = Tone(contrast=PLAIN_CONTRAST)
     plain = tone.display(stops, reference, made.white) ** (1 / 2.2)
     steps = np.arange(np.ceil(held[0]), np.floor(held[-1]) + 1)
     written = np.abs(np.diff(np.interp(steps, stops, encoded)))

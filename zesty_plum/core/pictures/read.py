@@ -10,10 +10,10 @@ import tifffile
 from PIL import Image, ImageCms, ImageOps
 
 from ..arrays import MID_GREY, Array
+from ..colour.light import DAYLIGHT_MIRED, estimate_light
 from ..colour.spaces import REC2020_TO_XYZ
 from ..colour.white import mired_and_duv
 from ..develop import reduce_noise
-from ..develop.balance import DAYLIGHT_MIRED, estimate_light
 from ..errors import PlumError
 from ..scenes.scene import Scene
 

@@ -11,10 +11,12 @@ import cv2
 import numpy as np
 
 from ..arrays import Bytes8
+from ..cache import BoundedCache
+from ..colour.light import estimate_light
 from ..colour.spaces import REC2020_TO_XYZ
 from ..colour.white import mired_and_duv
 from ..errors import NotFound
-from ..kept import Kept
+from .exr import read_exr
 from .scene import Close, Light, Scene
 
 DATA = Path(__file__).parent / "data"
@@ -71,7 +73,7 @@ def light_of(rec2020: np.ndarray) -> tuple[float, float]:
     return mired_and_duv((xyz[0] / xyz.sum(), xyz[1] / xyz.sum()))
 
 
-_loaded: Kept[Scene] = Kept(MOST_BYTES, lambda scene: scene.nbytes)
+_loaded: BoundedCache[Scene] = BoundedCache(MOST_BYTES, lambda scene: scene.nbytes)
 _lock = threading.Lock()  # so that two who ask for a scene do not both decode it
 
 
@@ -84,8 +86,6 @@ def load(scene_id: str) -> Scene:
 
 
 def _read(about: Entry) -> Scene:
-    from ..develop.balance import estimate_light
-    from ..pictures.exr import read_exr
 
     folder = DATA / about.id
     pixels = read_exr(folder / "frame.exr")

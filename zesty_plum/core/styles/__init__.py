@@ -6,9 +6,8 @@ from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
 
-from ..develop.colouring import Colouring
-from ..develop.tone import Tone
 from ..errors import NotFound
+from .parameters import Colouring, Tone
 
 HERE = Path(__file__).parent
 

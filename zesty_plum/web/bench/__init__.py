@@ -18,9 +18,10 @@ from ...core.measure.views import VIEWS
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.scenes.scene import Scene
 from ...store import shelf, slips
-from .. import address, db
+from .. import address
+from ..address import ENGINE
 from ..begin import goal_links
-from ..rendering import ENGINE
+from ..context import db
 from . import gauges
 
 blueprint = Blueprint("bench", __name__, template_folder="templates")
@@ -139,7 +140,7 @@ def page() -> str:
             "failing": "/bench/failing/",
             "facts": url_for("bench.facts"),
             "bench": url_for("bench.page"),
-            "takeIn": url_for("intake.take_in"),
+            "takeIn": url_for("dropped.take_in"),
             "slips": url_for("slips.page"),
             "wall": url_for("wall.page"),
         },

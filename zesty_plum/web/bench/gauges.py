@@ -21,7 +21,7 @@ from ...core.nominal import printed_iso
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from .. import address
-from ..rendering import ENGINE
+from ..address import ENGINE
 
 WIDE, HIGH = 208, 168
 # Colours of the theme.

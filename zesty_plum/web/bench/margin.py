@@ -13,7 +13,7 @@ from ...core.judge.naming import suggested_name
 from ...core.judge.rules import SCHOOLS
 from ...core.judge.verdicts import Verdict, judge
 from .. import address
-from ..turns import turns
+from ..scheduling import schedule
 
 blueprint = Blueprint("margin", __name__)
 
@@ -26,7 +26,7 @@ def schools() -> frozenset[str]:
 
 
 def _pause() -> Callable[[], None]:
-    return turns.asked(request.args.get("ask", ""))
+    return schedule.asked(request.args.get("ask", ""))
 
 
 def verdict_data(verdict: Verdict, camera: Body) -> dict[str, Any]:
@@ -76,7 +76,7 @@ def what_steps_do() -> Response:
 @blueprint.get("/bench/failing/<scene_id>")
 def failing(scene_id: str) -> Response:
     """The weightiest verdict in one scene, or nothing, and whether the recipe fails its intent
-    there: not where what is said is only worth knowing. For the sheet of all scenes."""
+    there: not where what is said is only worth knowing. For the page of every scene."""
     recipe = address.recipe_from(request.args)
     found = judge(address.scene_of(scene_id), recipe, schools(), remedies=False, pause=_pause())
     fails = any(v.weight > 1 for v in found)

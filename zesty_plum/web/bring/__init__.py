@@ -4,11 +4,12 @@ from flask import Blueprint, flash, jsonify, redirect, render_template, request,
 from werkzeug.wrappers import Response
 
 from ...core.errors import PlumError
-from ...core.parcel import read_many
+from ...core.exchange import read_many
 from ...core.recipe import INTENT_WORDS
 from ...store import backup as safe
-from ...store import intake
-from .. import address, db, now, pictures, wants_json
+from ...store import batches
+from .. import address
+from ..context import db, now, pictures, wants_json
 
 blueprint = Blueprint("bring", __name__, template_folder="templates")
 
@@ -33,7 +34,7 @@ def look() -> Response:
             if reading.faults
             else "No recipe is in these files."
         )
-    batch = intake.stage(db(), reading.found, now())
+    batch = batches.stage(db(), reading.found, now())
     for name, why in reading.faults[:5]:
         flash(f"{name}: {why}", "fault")
     if len(reading.faults) > 5:
@@ -45,7 +46,7 @@ def look() -> Response:
 @blueprint.get("/bring/<int:batch>")
 def batch(batch: int) -> str:
     """What each recipe is, and what will happen to it."""
-    rows = intake.rows(db(), batch)
+    rows = batches.rows(db(), batch)
     conflicts = sum(1 for r in rows if r.named and not r.same)
     return render_template(
         "bring.html",
@@ -58,7 +59,7 @@ def batch(batch: int) -> str:
         every=len(rows),
         same=sum(1 for r in rows if r.same),
         conflicts=conflicts,
-        taken=intake.taken(db(), batch),
+        taken=batches.taken(db(), batch),
         scene_id=address.FIRST_SCENE,
     )
 
@@ -66,12 +67,12 @@ def batch(batch: int) -> str:
 @blueprint.post("/bring/<int:batch>/take")
 def take(batch: int) -> Response:
     """Take it in: the person's choices, and for conflicts the one answer that was given for all."""
-    named = request.form.get("named", intake.NEW)
+    named = request.form.get("named", batches.NEW)
     choices = []
-    for k, row in enumerate(intake.rows(db(), batch)):
+    for k, row in enumerate(batches.rows(db(), batch)):
         offered = row.offered if row.same or not row.named else named
         choices.append(request.form.get(f"row{k}") or offered)
-    made = intake.take(db(), batch, choices, now())
+    made = batches.take(db(), batch, choices, now())
     if not made:
         flash("Nothing was chosen, so nothing was taken in.", "fault")
         return redirect(url_for("bring.batch", batch=batch))
@@ -83,7 +84,7 @@ def take(batch: int) -> Response:
 @blueprint.post("/bring/<int:batch>/back")
 def take_back(batch: int) -> Response:
     """Undo."""
-    many = intake.take_back(db(), batch, now())
+    many = batches.take_back(db(), batch, now())
     flash(f"{'One slip is' if many == 1 else f'{many:,} slips are'} as before.", "done")
     return redirect(url_for("bring.batch", batch=batch))
 

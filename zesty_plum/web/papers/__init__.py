@@ -13,15 +13,16 @@ from werkzeug.datastructures import MultiDict
 from ...core import lut
 from ...core.develop.pipeline import develop
 from ...core.errors import PlumError
+from ...core.exchange import packed, stem, table
 from ...core.paper import pdf as paper
 from ...core.paper.card import SHAPES
 from ...core.paper.code import pack
-from ...core.parcel import packed, stem, table
 from ...core.pictures.write import preview
 from ...core.recipe import INTENT_WORDS, Recipe
 from ...store import backup as safe
 from ...store import shelf, slips
-from .. import address, db, now, pictures
+from .. import address
+from ..context import db, now, pictures
 from ..slips import picked
 from ..take import attached, companions, file_name
 

@@ -1,6 +1,7 @@
 """Slips: the library of recipes, found, sorted, tagged, and changed one or many at a time."""
 
 from dataclasses import replace
+from typing import Any
 
 from flask import Blueprint, flash, jsonify, redirect, render_template, request, url_for
 from werkzeug.datastructures import MultiDict
@@ -10,8 +11,9 @@ from ...core import search
 from ...core.errors import PlumError
 from ...core.recipe import INTENT_WORDS
 from ...store import shelf, slips
-from .. import address, db, now, wants_json
-from ..rendering import SHELF_WIDTH, number
+from .. import address
+from ..context import db, now, number, wants_json
+from ..rendering import SHELF_WIDTH
 
 blueprint = Blueprint("slips", __name__, template_folder="templates")
 
@@ -120,7 +122,7 @@ def picked(given: "MultiDict[str, str]") -> list[int]:
 
 
 def _back() -> Response:
-    asked = {k: request.form.get(k) or None for k in ("scene", "q", "sort")}
+    asked: dict[str, Any] = {k: request.form.get(k) or None for k in ("scene", "q", "sort")}
     to = request.form.get("to", "")
     return redirect(to if to.startswith("/slips/") else url_for("slips.page", **asked))
 

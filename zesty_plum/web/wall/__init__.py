@@ -16,11 +16,12 @@ from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from ...core.translate import translate
 from ...store import shelf
-from .. import address, db
+from .. import address
 from ..bench.gauges import printed
+from ..context import db
 from ..papers import sent_wall
 from ..rendering import exposure_words
-from . import memory
+from . import measured
 
 blueprint = Blueprint("wall", __name__, template_folder="templates")
 
@@ -61,9 +62,9 @@ def _told(scene: Scene, columns: list[Column], standard: int) -> list[dict[str, 
     """Each column with words and figures against the standard, on one scene."""
     made = []
     for k, (code, recipe, line) in enumerate(columns):
-        seen, beside = memory.seen(scene, recipe), None
+        seen, beside = measured.seen(scene, recipe), None
         if k != standard:
-            beside = memory.beside(scene, columns[standard][1], recipe)
+            beside = measured.against(scene, columns[standard][1], recipe)
         white = balance.assumed_light(recipe.look, scene.auto_light, scene.card_light)
         made.append(
             {
@@ -136,15 +137,14 @@ def page() -> str:
         *(("scene", s) for s, _ in rows),
         ("standard", str(standard)),
     ]
-    here += [(k, "1" if v is True else v) for k, v in flags.items() if v]
+    here += [(k, "1" if v is True else str(v)) for k, v in flags.items() if v]
 
     def to(**change: str | None) -> str:
         """This Wall with some arguments changed."""
-        kept = MultiDict(
-            [(k, v) for k, v in here if k not in change]
-            + [(k, v) for k, v in change.items() if v is not None]
-        )
-        return url_for("wall.page", **kept.to_dict(flat=False))
+        kept = MultiDict((k, v) for k, v in here if k not in change)
+        kept.update({k: v for k, v in change.items() if v is not None})
+        asked: dict[str, Any] = kept.to_dict(flat=False)
+        return url_for("wall.page", **asked)
 
     return render_template(
         "wall.html",

@@ -3,14 +3,17 @@ that is."""
 
 import secrets
 
-from flask import Blueprint, Response, abort, flash, redirect, render_template, request, url_for
+from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from werkzeug.wrappers import Response
 
 from ...core import scenes as shipped
 from ...core.errors import PlumError
 from ...core.judge import liked, ranking
-from ...core.judge.words import looked_at
+from ...core.judge.beside import looked_at
 from ...store import rounds
-from .. import address, db, now
+from .. import address
+from ..context import db, now
 from ..rendering import Asked, render
 from ..take import attached
 
@@ -65,7 +68,7 @@ def _next(a_round: rounds.Round) -> tuple[int, int, int]:
 
 
 @blueprint.get("/<int:round_id>")
-def question(round_id: int) -> object:
+def question(round_id: int) -> ResponseReturnValue:
     """Two pictures to choose between; the result when all was asked."""
     a_round = rounds.get(db(), round_id)
     number = len(a_round.choices)

@@ -3,9 +3,9 @@ import { benchQuery, readQuery, renderUrl } from "./address.js";
 import { isTyping, post, say } from "./app.js";
 import { stopPatches } from "./patches.js";
 import { metersSpot, peek, seen, showOther, showPicture } from "./picture.js";
-import { askQuery, hush, onTake, showFacts, showSteps } from "./said.js";
+import { askQuery, hush, onTake, showFacts, showSteps } from "./judgement.js";
 import { openSave, showTake } from "./saving.js";
-import { drawChoice, drawSheet } from "./sheet.js";
+import { drawChoice, drawEverywhere } from "./everywhere.js";
 import { bench, byId, data, index, rows } from "./store.js";
 import { Trail, between, drawTrail } from "./trail.js";
 
@@ -255,27 +255,27 @@ function openTrail() {
   if (!byId("trail").open) byId("trail").showModal();
 }
 
-function openSheet() {
-  if (!byId("sheet").open) byId("sheet").showModal();
-  drawChoice(byId("sheet-choice"), data.scenes, fillSheet);
-  fillSheet();
+function openEverywhere() {
+  if (!byId("everywhere").open) byId("everywhere").showModal();
+  drawChoice(byId("everywhere-choice"), data.scenes, fillEverywhere);
+  fillEverywhere();
 }
 
-function fillSheet() {
-  drawSheet({
+function fillEverywhere() {
+  drawEverywhere({
     scenes: data.scenes,
-    holder: byId("sheet-pictures"),
-    state: byId("sheet-state"),
+    holder: byId("everywhere-pictures"),
+    state: byId("everywhere-state"),
     render: (scene) =>
       renderUrl(data, scene, bench.state.positions, 288, { view: bench.state.view }),
     failing: (scene) => `${data.urls.failing}${encodeURIComponent(scene)}?${askQuery()}`,
     go: (scene) => {
-      byId("sheet").close();
+      byId("everywhere").close();
       goScene(scene);
     },
   });
 }
-byId("sheet").addEventListener("close", () => byId("sheet-pictures").replaceChildren());
+byId("everywhere").addEventListener("close", () => byId("everywhere-pictures").replaceChildren());
 
 addEventListener("popstate", () => {
   const query = new URLSearchParams(location.search);
@@ -420,7 +420,7 @@ const keys = {
   x: () => change({ apart: !bench.state.apart, clip: false, zebra: "" }),
   q: () => change({ written: !bench.state.written }),
   g: () => change({ view: bench.state.view === "grey" ? "" : "grey" }),
-  a: openSheet,
+  a: openEverywhere,
   t: openTrail,
   n: () => byId("begin").showModal(),
   l: () => change({ loupe: !bench.state.loupe }),

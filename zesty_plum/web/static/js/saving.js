@@ -1,7 +1,7 @@
 // Saving a slip, and taking the recipe away.
 import { dialPairs } from "./address.js";
 import { post, say } from "./app.js";
-import { askQuery } from "./said.js";
+import { askQuery } from "./judgement.js";
 import { bench, byId, data } from "./store.js";
 
 const dialog = byId("save-dialog");

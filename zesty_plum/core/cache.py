@@ -8,7 +8,7 @@ from typing import Generic, TypeVar
 Made = TypeVar("Made")
 
 
-class Kept(Generic[Made]):
+class BoundedCache(Generic[Made]):
     """A store for threads to share. `most` bounds the sum of `cost`, which is one a piece or for
     instance bytes.
 

@@ -38,7 +38,7 @@ def _tones(scene: Scene, recipe: Recipe) -> dict[str, float]:
     return {"high": float(high), "low": float(low)}
 
 
-def beside(
+def in_words(
     scene: Scene, standard: tuple[Recipe, Report], other: tuple[Recipe, Report]
 ) -> list[str]:
     """What the other is, beside the standard, the most visible first; empty when nobody would see a
@@ -124,6 +124,6 @@ def looked_at(
 
 
 def compared(scene: Scene, standard: Recipe, other: Recipe, width: int) -> list[str]:
-    """`beside` for two recipes, pictures and figures made here."""
+    """`in_words` for two recipes, pictures and figures made here."""
     first, second = (looked_at(scene, recipe, width)[1] for recipe in (standard, other))
-    return beside(scene, (standard, first), (other, second))
+    return in_words(scene, (standard, first), (other, second))

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ...core.cache import BoundedCache
 from ...core.develop.pipeline import Picture, develop
 from ...core.develop.sense import Exposure
-from ...core.judge import words
-from ...core.kept import Kept
+from ...core.judge.beside import in_words, looked_at
 from ...core.measure.compare import Difference, by_region, to_lab
 from ...core.measure.figures import Report
 from ...core.recipe import Recipe
@@ -38,9 +38,9 @@ class Beside:
     words: list[str]
 
 
-_seen: Kept[Seen] = Kept(MOST_SEEN)
-_plain: Kept[Picture] = Kept(MOST_PLAIN)
-_beside: Kept[Beside] = Kept(MOST_BESIDE)
+_seen: BoundedCache[Seen] = BoundedCache(MOST_SEEN)
+_plain: BoundedCache[Picture] = BoundedCache(MOST_PLAIN)
+_beside: BoundedCache[Beside] = BoundedCache(MOST_BESIDE)
 
 
 def _look(recipe: Recipe) -> str:
@@ -54,7 +54,7 @@ def seen(scene: Scene, recipe: Recipe) -> Seen:
         return develop(scene, recipe.camera.interpret({}), recipe.camera.sensor, WIDTH)
 
     def make() -> Seen:
-        picture, report = words.looked_at(
+        picture, report = looked_at(
             scene, recipe, WIDTH, _plain.make((scene.id, recipe.body), plain)
         )
         return Seen(report, to_lab(picture).astype(np.float16), picture.exposure)
@@ -62,14 +62,12 @@ def seen(scene: Scene, recipe: Recipe) -> Seen:
     return _seen.make((scene.id, _look(recipe)), make)
 
 
-def beside(scene: Scene, standard: Recipe, other: Recipe) -> Beside:
+def against(scene: Scene, standard: Recipe, other: Recipe) -> Beside:
     """A recipe beside a standard, compared or from memory."""
 
     def make() -> Beside:
         one, two = seen(scene, standard), seen(scene, other)
         whole, regions = by_region(scene, one.lab.astype(np.float32), two.lab.astype(np.float32))
-        return Beside(
-            whole, regions, words.beside(scene, (standard, one.report), (other, two.report))
-        )
+        return Beside(whole, regions, in_words(scene, (standard, one.report), (other, two.report)))
 
     return _beside.make((scene.id, _look(standard), _look(other)), make)

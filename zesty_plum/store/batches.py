@@ -6,7 +6,7 @@ import sqlite3
 from dataclasses import dataclass
 
 from ..core.errors import NotFound, PlumError
-from ..core.parcel import Brought
+from ..core.exchange import Brought
 from ..core.recipe import from_data, to_data
 from . import shelf, slips
 from .database import transaction

@@ -4,7 +4,7 @@ import pytest
 
 from zesty_plum.core import scenes
 from zesty_plum.core.develop.pipeline import develop
-from zesty_plum.core.judge.words import beside
+from zesty_plum.core.judge.beside import in_words
 from zesty_plum.core.measure.figures import measure
 from zesty_plum.core.recipe import Recipe, make
 
@@ -36,10 +36,10 @@ def test_a_change_is_said_and_its_opposite_is_said_the_other_way_round(dials, sa
     scene = scenes.load("boatyard")
     base = {"white_balance": "kelvin", "kelvin": 5620} if "kelvin" in dials else {}
     plain, changed = of(base, scene), of({**base, **dials}, scene)
-    words = beside(scene, plain, changed)
+    words = in_words(scene, plain, changed)
     assert any(said in w for w in words)
-    assert not any(said in w for w in beside(scene, changed, plain))
-    assert beside(scene, changed, changed) == []
+    assert not any(said in w for w in in_words(scene, changed, plain))
+    assert in_words(scene, changed, changed) == []
 
 
 def test_mired_are_those_that_the_dial_moves():
@@ -47,7 +47,7 @@ def test_mired_are_those_that_the_dial_moves():
     Plain's contrast."""
     scene = scenes.load("corner")
     cool, warm = (of({"white_balance": "kelvin", "kelvin": k}, scene) for k in (5260, 6020))
-    words = next(w for w in beside(scene, cool, warm) if "mired" in w)
+    words = next(w for w in in_words(scene, cool, warm) if "mired" in w)
     assert float(words.split()[2]) == pytest.approx(
         (1e6 / 5260 - 1e6 / 6020) * warm[1].curve.contrast, abs=2
     )

@@ -8,19 +8,19 @@ import pytest
 
 HOLES = """
 from pathlib import Path
-from zesty_plum import memory
+from zesty_plum import allocator
 def held():
     status = Path("/proc/self/status").read_text().splitlines()
     line = next(l for l in status if l.startswith("VmRSS"))
     return int(line.split()[1]) // 1024
-memory.keep_freed()
+allocator.keep_freed()
 blocks = [bytearray(b"x") * 2**20 for _ in range(300)]
 del blocks[::2]
 full = held()
-for _ in range(memory.TRIM_EVERY - 1):
-    memory.picture_made()
+for _ in range(allocator.TRIM_EVERY - 1):
+    allocator.picture_made()
 before = held()
-memory.picture_made()
+allocator.picture_made()
 print(full, before, held())
 """
 

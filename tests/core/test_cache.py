@@ -3,7 +3,7 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zesty_plum.core.kept import Kept
+from zesty_plum.core.cache import BoundedCache
 
 STEPS = st.lists(
     st.tuples(st.sampled_from(["get", "put", "make"]), st.integers(0, 6), st.integers(0, 9)),
@@ -15,7 +15,7 @@ STEPS = st.lists(
 def test_it_keeps_the_newest_within_the_bound(steps, most):
     """The model is a list, oldest first; what was put or looked at moves to its end, and the front
     goes while it is too much."""
-    kept, model = Kept(most, cost=lambda value: value[0]), []
+    kept, model = BoundedCache(most, cost=lambda value: value[0]), []
     for what, key, cost in steps:
         there = dict(model).get(key)
         if what == "get":
@@ -37,7 +37,7 @@ def test_it_keeps_the_newest_within_the_bound(steps, most):
 
 
 def test_costs_that_grow_are_seen_at_the_next_look():
-    kept = Kept(10, cost=len)
+    kept = BoundedCache(10, cost=len)
     first = kept.put("first", [1, 2])
     kept.put("second", [1])
     first.extend(range(20))

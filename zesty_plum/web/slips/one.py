@@ -7,12 +7,13 @@ from flask import Blueprint, jsonify, render_template, request
 from werkzeug.wrappers import Response
 
 from ...core.bodies import Body, Dial
-from ...core.judge.words import compared
+from ...core.judge.beside import compared
 from ...core.recipe import INTENT_WORDS, Recipe
 from ...store import rounds, shelf, slips
-from .. import address, db
+from .. import address
+from ..context import db
 
-blueprint = Blueprint("sheet", __name__, template_folder="templates")
+blueprint = Blueprint("slip", __name__, template_folder="templates")
 
 DEEPEST = 6  # generations of variants that the tree shows
 WORDS_AT = 240

@@ -1,6 +1,6 @@
 // The recipe on the slip in every scene at once, or in a chosen few, with the scenes in which it
 // fails its intent marked.
-const LEFT_OUT = "plum-sheet-left-out";
+const LEFT_OUT = "plum-scenes-left-out";
 const leftOut = () => new Set((localStorage.getItem(LEFT_OUT) ?? "").split(",").filter(Boolean));
 
 export function drawChoice(holder, scenes, redraw) {
@@ -23,7 +23,7 @@ export function drawChoice(holder, scenes, redraw) {
   holder.replaceChildren(...boxes);
 }
 
-export async function drawSheet({ scenes: every, holder, state, render, failing, go }) {
+export async function drawEverywhere({ scenes: every, holder, state, render, failing, go }) {
   const without = leftOut();
   const scenes = every.filter((scene) => !without.has(scene.id));
   const cells = scenes.map((scene) => {

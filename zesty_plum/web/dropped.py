@@ -4,11 +4,11 @@ from flask import Blueprint, flash, jsonify, redirect, request, url_for
 from werkzeug.wrappers import Response
 
 from ..core.errors import PlumError
-from ..core.parcel import recipes_in
+from ..core.exchange import recipes_in
 from ..store import shelf, slips
-from . import db, now, pictures, wants_json
+from .context import db, now, pictures, wants_json
 
-blueprint = Blueprint("intake", __name__)
+blueprint = Blueprint("dropped", __name__)
 
 
 @blueprint.post("/take-in")
@@ -49,7 +49,7 @@ def delete_picture(picture_id: str) -> Response:
     pictures().delete(db(), picture_id, now())
     flash(
         f"'{own.title}' was removed.",
-        f"undo:{url_for('intake.restore_picture', picture_id=picture_id)}",
+        f"undo:{url_for('dropped.restore_picture', picture_id=picture_id)}",
     )
     return redirect(url_for("bench.page"))
 

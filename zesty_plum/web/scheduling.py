@@ -16,7 +16,7 @@ class Superseded(PlumError):
     """The same window has asked anew meanwhile."""
 
 
-class Turns:
+class Schedule:
     """Counts pictures in work, and remembers the newest question of each window."""
 
     def __init__(self) -> None:
@@ -64,4 +64,4 @@ class Turns:
         return pause
 
 
-turns = Turns()
+schedule = Schedule()

@@ -18,16 +18,17 @@ from ..core.measure.views import difference_map, zebra
 from ..core.pictures.write import preview
 from . import address
 from .address import from_code
-from .rendering import LARGE, answer, asked, number, render, stripes
-from .turns import turns
+from .context import number
+from .rendering import LARGE, answer, asked, render, stripes
+from .scheduling import schedule
 
-blueprint = Blueprint("views", __name__)
+blueprint = Blueprint("overlays", __name__)
 MAP_WIDTH = 720  # pixels across at most: a map is read by areas
 LEAST_ZEBRA, MOST_ZEBRA = 5, 109
 
 
 def _decoded(jpeg: bytes) -> np.ndarray:
-    return cv2.imdecode(np.frombuffer(jpeg, np.uint8), cv2.IMREAD_COLOR_RGB)
+    return np.asarray(cv2.imdecode(np.frombuffer(jpeg, np.uint8), cv2.IMREAD_COLOR_RGB))
 
 
 @blueprint.get("/render/<scene_id>.zebra.png")
@@ -46,7 +47,7 @@ def graded_picture(scene_id: str) -> Response:
     """The preview written with `bits` a channel and then graded to stand as Plain would."""
     ask, bits = asked(), number("bits", 8, 8, 10)
     look, sensor, scene = ask.recipe.look, ask.recipe.camera.sensor, address.scene_of(scene_id)
-    with turns.picture(ask.width >= LARGE):
+    with schedule.picture(ask.width >= LARGE):
         grade = standard_grade(scene, look, sensor)
         made = develop(scene, look, sensor, ask.width, ask.seed, ask.detail)
         body = preview(graded(made, grade, bits, look.limited))

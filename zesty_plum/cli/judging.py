@@ -1,0 +1,138 @@
+"""Measuring a recipe, comparing two, moving one to another body."""
+
+from dataclasses import asdict
+from pathlib import Path
+
+import click
+
+from ..core import scenes
+from ..core.bodies import body
+from ..core.develop.pipeline import develop
+from ..core.errors import PlumError
+from ..core.judge.rules import SCHOOLS
+from ..core.judge.verdicts import judge
+from ..core.measure import figures
+from ..core.measure.compare import difference, to_lab
+from ..core.pictures.write import save
+from ..core.recipe import dumps
+from ..core.translate import translate
+from .common import EXAMPLE, JSON, print_json, read_recipe, told_faults
+
+
+@click.command(
+    "compare", epilog=EXAMPLE + "zesty-plum compare a.plum.json b.plum.json --scene boatyard --json"
+)
+@click.argument("first")
+@click.argument("second")
+@click.option("--scene", required=True, help="Id of a sample scene.")
+@JSON
+@told_faults
+def compare_recipes(first: str, second: str, scene: str, as_json: bool) -> None:
+    """Say how far two recipes are apart on a scene (CIEDE2000)."""
+    if first == second == "-":
+        raise PlumError("Only one of the two recipes can come from standard input.")
+    a, b = read_recipe(first), read_recipe(second)
+    source = scenes.load(scene)
+    found = difference(*(to_lab(develop(source, r.look, r.camera.sensor, 960)) for r in (a, b)))
+    dials = a.differing(b)
+    if as_json:
+        rows = [{"dial": d, "a": x, "b": y} for d, x, y in dials]
+        print_json(
+            {"scene": scene, "a": a.name, "b": b.name, "ciede2000": asdict(found), "dials": rows}
+        )
+        return
+    click.echo(
+        f"CIEDE2000 {found.mean:.2f} mean, {found.p95:.2f} at the worst twentieth, "
+        f"{found.most:.2f} at most"
+    )
+    for label, x, y in dials:
+        click.echo(f"{label}: {x} | {y}")
+
+
+@click.command(
+    "measure",
+    epilog=EXAMPLE + "zesty-plum measure slack-tide.plum.json --scene workshop --json",
+)
+@click.argument("recipe")
+@click.option("--scene", required=True, help="Id of a sample scene.")
+@click.option(
+    "--school",
+    "schools",
+    multiple=True,
+    type=click.Choice(sorted(SCHOOLS)),
+    help="What you decide for yourself; can be repeated.",
+)
+@JSON
+@told_faults
+def measure_recipe(recipe: str, scene: str, schools: tuple[str, ...], as_json: bool) -> None:
+    """Measure RECIPE on a scene and judge it by what its files are for."""
+    made, source = read_recipe(recipe), scenes.load(scene)
+    camera = made.camera
+    picture, plain = (
+        develop(source, look, camera.sensor, 960) for look in (made.look, camera.interpret({}))
+    )
+    report = figures.measure(source, made.look, camera.sensor, picture, plain)
+    verdicts = judge(source, made, frozenset(schools))
+    if as_json:
+        print_json(
+            {
+                "scene": scene,
+                "recipe": made.name,
+                "intent": made.intent,
+                "figures": report.as_dict(),
+                "verdicts": [asdict(v) for v in verdicts],
+            }
+        )
+        return
+    rows = {"frame": report.frame, **report.regions}
+    click.echo("region          clipped  crushed     L*   chroma  from Plain   noise")
+    for name, f in rows.items():
+        shares = f"{100 * f.clipped:6.1f}%  {100 * f.crushed:6.1f}%"
+        click.echo(
+            f"{name:<15} {shares}  {f.lightness:5.1f}  {f.chroma:7.1f}  {f.from_plain:10.1f}  "
+            f"{f.noise:6.2f}"
+        )
+    for verdict in verdicts:
+        click.echo(
+            f"{verdict.sentence} {verdict.remedy.sentence if verdict.remedy else ''}".strip()
+        )
+    if not verdicts:
+        click.echo("Nothing to say against it in this scene.")
+
+
+@click.command(
+    "translate",
+    epilog=EXAMPLE
+    + "zesty-plum translate slack-tide.plum.json --to wader-v1 -o wader.plum.json --json",
+)
+@click.argument("recipe")
+@click.option("--to", "to", required=True, help="Id of the other body.")
+@click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help=".plum.json")
+@JSON
+@told_faults
+def translate_recipe(recipe: str, to: str, output: Path, as_json: bool) -> None:
+    """Find the nearest recipe on another body and say what remains."""
+    found = translate(read_recipe(recipe), body(to))
+    save(output, dumps(found.recipe).encode())
+    changed = found.recipe.camera.changed(found.recipe.dials)
+    if as_json:
+        print_json(
+            {
+                "recipe": str(output),
+                "body": to,
+                "dials": changed,
+                "ciede2000": {"mean": found.mean, "p95": found.p95},
+                "texture": found.texture,
+                "words": found.words,
+            }
+        )
+        return
+    click.echo(
+        f"CIEDE2000 {found.mean:.2f} mean, {found.p95:.2f} at the worst twentieth. "
+        f"{' '.join(found.words)}"
+    )
+    for name, value in changed.items():
+        click.echo(
+            f"{found.recipe.camera.dial(name).label}: "
+            f"{found.recipe.camera.dial(name).choice(value).label}"
+        )

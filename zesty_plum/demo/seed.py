@@ -1,0 +1,18 @@
+"""Filling an empty library with the crew's slips, so that the demo has something to show."""
+
+import sqlite3
+
+from ..store import shelf, slips
+from . import TAGS, VARIED_FROM, recipes
+
+
+def seed(db: sqlite3.Connection, now: str) -> None:
+    """Put the crew's slips into a library that holds none and never did."""
+    if shelf.count(db) or shelf.count(db, deleted=True):
+        return
+    made: dict[str, slips.Slip] = {}
+    for each in recipes():
+        older = made.get(VARIED_FROM.get(each.name, ""))
+        made[each.name] = slips.create(db, each, now, (older.id, 1) if older else None)
+        for tag in TAGS.get(each.name, []):
+            shelf.tag(db, [made[each.name].id], tag)
