@@ -11,6 +11,7 @@ from zesty_plum.allocator import keep_freed
 from zesty_plum.core import scenes
 from zesty_plum.core.develop import clarity, detail, pipeline
 from zesty_plum.core.develop import table as tables
+from zesty_plum.core.develop.part import Part
 from zesty_plum.core.pictures.write import preview
 
 
@@ -24,17 +25,17 @@ def run() -> None:
         pipeline.make_point(scene, HERON.interpret(FULL), HERON.sensor),
     )
     height = len(light)
-    way = pipeline._Way(
-        scene, look, sensor, made, pipeline.exposure_of(scene, look, sensor), 0.0, WIDTH, 1, light
-    )
+    gain, exposure = pipeline.exposed(scene, look, sensor)
+    way = pipeline._Way(scene, look, sensor, made, exposure, gain, WIDTH, 1, light)
     quiet = replace(way, look=replace(look, noise_filter=0.0, colour_filter=0.0))
     bare = replace(way, look=replace(look, clarity=0.0, sharpness=0.0))
+    part = Part(WIDTH, 0, height)
     encoded, luma = way.encode(0, height), np.empty((height, WIDTH), np.float32)
     baked = tables.bake(made)
     done = encoded.copy()
     baked.apply(done, luma)
     picture = pipeline.develop(scene, look, sensor, WIDTH)
-    base, all_rows = clarity.base(luma, WIDTH), slice(0, height)
+    all_rows = slice(0, height)
     took = by_turns(
         {
             "meter": lambda: pipeline.metered(scene, replace(look, metering="centre"), sensor),
@@ -42,11 +43,9 @@ def run() -> None:
             "noise filter": lambda: way.encode(0, height),
             "bake, beside the two above": lambda: tables.bake.__wrapped__(made),
             "tone and colour": lambda: baked.apply(encoded.copy(), luma),
-            "clarity": lambda: clarity.clarify(
-                luma.copy(), clarity.base(luma, WIDTH), look.clarity, 0, height
-            ),
-            "sharpness": lambda: detail.sharpen(luma.copy(), look.sharpness),
-            "grain, bytes, marks": lambda: bare.finish(done, luma, base, 0, all_rows, picture),
+            "clarity": lambda: clarity.shape(luma.copy(), look, part),
+            "sharpness": lambda: detail.shape(luma.copy(), look, part),
+            "grain, bytes, marks": lambda: bare.finish(done, luma, part, all_rows, picture),
             "JPEG": lambda: preview(picture.pixels),
         }
     )

@@ -10,7 +10,9 @@ from plots import curves
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies, body
 from zesty_plum.core.develop import bend, clarity, colouring, encode, sense, tone
+from zesty_plum.core.develop.part import Part
 from zesty_plum.core.develop.pipeline import develop
+from zesty_plum.core.look import Look
 from zesty_plum.core.measure.figures import measure
 from zesty_plum.core.styles import style, styles
 
@@ -224,7 +226,7 @@ def stage_figures():
 
 def _clarified(luma, amount):
     out = luma.copy()
-    clarity.clarify(out, clarity.base(out, 480), amount, 0, len(out))
+    clarity.shape(out, Look(clarity=amount), Part(480, 0, len(out)))
     return out
 
 
@@ -340,9 +342,9 @@ def styles_page():
             [plain[n].frame.chroma for n in names]
         )
         turns = [
-            own[n].skin["off_line"] - plain[n].skin["off_line"]
+            own[n].skin.off_line - plain[n].skin.off_line
             for n in names
-            if own[n].skin and own[n].skin["chroma"] > 3
+            if own[n].skin and own[n].skin.chroma > 3
         ]
         skin = f"{np.mean(turns):+.1f} degrees" if turns else "none"
         curve = own[names[0]].curve

@@ -30,7 +30,7 @@ def test_find_select_tag_take_away_delete_and_undo(page, tmp_path):
     page.goto("/slips")
     accessible(page)
     page.get_by_label("Search slips").press_sequentially("gannet grain>0", delay=15)
-    expect(page.locator("#count")).to_have_text(re.compile("2 slips of"))
+    expect(page.locator("#count")).to_contain_text("2 slips of")
     expect(page.locator(".shelf .card")).to_have_count(2)
     assert "q=gannet" in page.url
     for name in ("Gannet 1", "Gannet 2"):
@@ -52,7 +52,7 @@ def test_find_select_tag_take_away_delete_and_undo(page, tmp_path):
     # What is selected stays so when a search puts it away.
     page.get_by_label("Select Gannet 1").check()
     page.get_by_label("Search slips").fill("gannet grain=0")
-    expect(page.locator("#count")).to_have_text(re.compile("1 slip of"))
+    expect(page.locator("#count")).to_contain_text("1 slip of")
     page.get_by_label("Select Gannet 0").check()
     page.get_by_role("button", name="Delete").click()
     expect(page.get_by_role("status")).to_contain_text("2 slips were deleted.")
@@ -235,7 +235,7 @@ def test_a_blind_round_by_keyboard(page):
     page.get_by_role("button", name="Begin").click()
     page.wait_for_load_state("networkidle")
     accessible(page)
-    total = int(re.search(r"of (\d+)", page.locator("header p").text_content())[1])
+    total = int(re.search(r"of\s+(\d+)", page.locator("header p").text_content())[1])
     for number in range(total):
         expect(page.locator("main > header p")).to_contain_text(f"question {number + 1} of")
         if number == 2:

@@ -74,9 +74,9 @@ def test_styles_keep_to_the_bands_of_their_files(which):
     assert low <= share <= high
     if "skin_turn" in which.figures:
         turns = [
-            a.skin["off_line"] - b.skin["off_line"]
+            a.skin.off_line - b.skin.off_line
             for a, b in zip(own, plain)
-            if a.skin and b.skin["chroma"] > 5
+            if a.skin and b.skin.chroma > 5
         ]
         low, high = which.figures["skin_turn"]
         assert low <= np.mean(turns) <= high

@@ -14,9 +14,9 @@ from zesty_plum.core import scenes
 from zesty_plum.core.colour.lab import encoded_to_lab
 from zesty_plum.core.develop.grade import graded, standard_grade
 from zesty_plum.core.judge import liked, ranking
-from zesty_plum.core.judge.beside import looked_at
 from zesty_plum.core.judge.ranking import Choice
-from zesty_plum.core.measure.compare import by_region, difference, to_lab
+from zesty_plum.core.measure.compare import compare, difference, to_lab
+from zesty_plum.core.measure.looking import look_at
 from zesty_plum.core.recipe import make
 
 
@@ -146,7 +146,7 @@ def test_what_is_preferred_is_said_and_nothing_else():
         for v in values
     ]
     scene = scenes.load("corner")
-    measured = [liked.traits(r, looked_at(scene, r, 240)[1]) for r in recipes]
+    measured = [look_at(scene, r, 240).report for r in recipes]
     choices = [Choice(i, j, 0, float(i > j)) for i, j in itertools.permutations(range(6), 2)]
     said = liked.in_common(ranking.rank(6, choices), recipes, measured)
     assert any("warmer" in s for s in said)
@@ -197,11 +197,12 @@ def test_bands_of_a_graded_ramp_are_as_many_as_the_codes_say():
 def test_differences_by_region_are_those_of_their_pixels():
     scene = scenes.load("painters")
     one, two = (to_lab(rendered(scene, 360, **d)) for d in ({}, {"colour": 2}))
-    frame, found = by_region(scene, one, two)
+    compared = compare(scene, one, two)
+    frame, found = compared.whole, compared.regions
     assert frame == difference(one, two)
     assert {"skin", "white"} <= {name.split("_")[0] for name in found}
     assert (
         found[next(n for n in found if n.startswith("skin"))].mean > found["white"].mean
     )  # white has no colour to gain
-    assert by_region(scene, one, one)[1]["white"].most == 0
+    assert compare(scene, one, one).regions["white"].most == 0
     assert max(d.most for d in found.values()) <= frame.most

@@ -28,6 +28,7 @@ from zesty_plum.core.develop import (
     sense,
     tone,
 )
+from zesty_plum.core.develop.part import Part
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.look import Look, Metering
 from zesty_plum.core.styles import style, styles
@@ -37,7 +38,7 @@ WADER = body("wader-v1")
 
 def clarified(luma: np.ndarray, amount: float, width: int = 480) -> np.ndarray:
     out = luma.astype(np.float32).copy()
-    clarity.clarify(out, clarity.base(out, width), amount, 0, len(out))
+    clarity.shape(out, Look(clarity=amount), Part(width, 0, len(out)))
     return out
 
 

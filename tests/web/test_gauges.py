@@ -7,6 +7,8 @@ import pytest
 
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies, body
+from zesty_plum.core.look import Gauge
+from zesty_plum.core.measure.gauges import gauge_of
 from zesty_plum.core.recipe import Recipe, make
 from zesty_plum.web.bench import gauges
 
@@ -19,11 +21,23 @@ def drawn(kind: str, dials: dict, camera=HERON, scene: str = "workshop") -> str:
     return gauges.drawn(kind, scenes.load(scene), make("x", camera.id, dials), shipped)
 
 
-def test_every_dial_has_a_gauge_and_none_that_does_not_exist():
-    for camera in bodies().values():
-        for dial in camera.dials:
-            kind = gauges.kind_of(dial)
-            assert kind == "tone" or kind in gauges.DRAWN, dial.id
+def test_every_gauge_is_drawn_and_belongs_to_the_dials_it_shows():
+    assert set(gauges.DRAWN) == set(Gauge) - {Gauge.TONE}  # the page draws tone itself
+    kinds = {d.id: gauge_of(d) for camera in bodies().values() for d in camera.dials}
+    assert kinds == {
+        **dict.fromkeys(("metering", "exposure", "style", "guard", "contrast"), "tone"),
+        **dict.fromkeys(("highlights", "shadows", "zebra", "black_level"), "tone"),
+        **dict.fromkeys(("knee_point", "knee_slope"), "tone"),
+        **dict.fromkeys(("mono_filter", "density", "colour", "saturation", "phase"), "hues"),
+        **{f"depth_{name}": "hues" for name in gauges.SIX_NAMES},
+        **dict.fromkeys(("white_balance", "kelvin", "shift_red", "shift_blue"), "light"),
+        **dict.fromkeys(("shift_amber", "shift_green"), "light"),
+        **dict.fromkeys(("iso_least", "iso_most"), "noise"),
+        **dict.fromkeys(("noise_filter", "noise_reduction"), "noise"),
+        **dict.fromkeys(("sharpness", "detail", "clarity"), "edge"),
+        **dict.fromkeys(("grain", "grain_size"), "grain"),
+        **dict.fromkeys(("output", "range"), "codes"),
+    }
 
 
 @pytest.mark.parametrize(

@@ -28,7 +28,7 @@ def test_a_bracket_stands_around_the_recipe_and_names_what_a_camera_would_use(cl
     ).text
     names = re.findall(r"<h2>(Kelvin \d+ K)</h2>", page)
     assert len(names) == 7
-    assert names[3] == "Kelvin 4010 K" or "4000" in names[3]
+    assert names[3] == "Kelvin 4000 K"
     standard = re.search(r'class="column standard" aria-label="Column (\d)', page)
     assert standard[1] == "4"
     whites = [int(k) for k in re.findall(r"ISO \d+, white (\d+) K", page)]
@@ -102,7 +102,7 @@ def test_a_round_from_the_first_question_to_a_second_opinion(client, post, app):
     assert json.loads(fresh)["answers"] == []
     other = post("/blind/bring", {"file": (io.BytesIO(answered), "r.json")}).headers["Location"]
     page = client.get(f"{other}/result?with={made}").text
-    assert "The two orders agree (Kendall&#39;s tau 1.00)" in page or "tau 1.00" in page
+    assert re.search(r"Kendall(&#39;|')s tau 1\.00", page)
     mine = post("/blind/bring", {"file": (io.BytesIO(fresh), "r.json")}).headers["Location"]
     assert "question 1 of" in client.get(mine).text
     post(f"/blind/{made}/delete")

@@ -7,12 +7,10 @@ import click
 
 from ..core import scenes
 from ..core.bodies import body
-from ..core.develop.pipeline import develop
 from ..core.errors import PlumError
 from ..core.judge.rules import SCHOOLS
 from ..core.judge.verdicts import judge
-from ..core.measure import figures
-from ..core.measure.compare import difference, to_lab
+from ..core.measure.looking import apart, look_at
 from ..core.pictures.write import save
 from ..core.recipe import dumps
 from ..core.translate import translate
@@ -33,7 +31,7 @@ def compare_recipes(first: str, second: str, scene: str, as_json: bool) -> None:
         raise PlumError("Only one of the two recipes can come from standard input.")
     a, b = read_recipe(first), read_recipe(second)
     source = scenes.load(scene)
-    found = difference(*(to_lab(develop(source, r.look, r.camera.sensor, 960)) for r in (a, b)))
+    found = apart(source, a, b).whole
     dials = a.differing(b)
     if as_json:
         rows = [{"dial": d, "a": x, "b": y} for d, x, y in dials]
@@ -67,11 +65,7 @@ def compare_recipes(first: str, second: str, scene: str, as_json: bool) -> None:
 def measure_recipe(recipe: str, scene: str, schools: tuple[str, ...], as_json: bool) -> None:
     """Measure RECIPE on a scene and judge it by what its files are for."""
     made, source = read_recipe(recipe), scenes.load(scene)
-    camera = made.camera
-    picture, plain = (
-        develop(source, look, camera.sensor, 960) for look in (made.look, camera.interpret({}))
-    )
-    report = figures.measure(source, made.look, camera.sensor, picture, plain)
+    report = look_at(source, made).report
     verdicts = judge(source, made, frozenset(schools))
     if as_json:
         print_json(

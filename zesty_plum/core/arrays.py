@@ -7,7 +7,7 @@ import numpy.typing as npt
 
 Array = npt.NDArray[np.floating[Any]]  # float32 unless a docstring says otherwise
 Matrix = npt.NDArray[np.float64]
-Flags = npt.NDArray[np.bool_]
+Mask = npt.NDArray[np.bool_]
 Bytes8 = npt.NDArray[np.uint8]
 
 MID_GREY = 0.18

@@ -20,7 +20,7 @@ from .errors import PlumError
 from .paper.code import holds, unpack
 from .paper.scan import scan
 from .pictures import metadata
-from .recipe import Recipe, dumps, from_data, loads
+from .recipe import MOST_NAME, Recipe, dumps, from_data, loads
 
 FORMAT, VERSION, MANIFEST, TABLE = "zesty-plum-parcel", 1, "manifest.json", "slips.csv"
 MOST_FILES, MOST_UNPACKED, MOST_TEXT = 20_000, 200 * 2**20, 64 * 1024
@@ -105,7 +105,9 @@ def recipe_in_text(text: str, name: str = "Pasted list") -> Recipe | None:
     )
     stem = re.sub(r"\.\w+$", "", name.rsplit("/", 1)[-1])
     return Recipe(
-        name=(title or stem or "Pasted list")[:120], body=read.camera.id, dials=read.recipe.dials
+        name=(title or stem or "Pasted list")[:MOST_NAME],
+        body=read.camera.id,
+        dials=read.recipe.dials,
     )
 
 

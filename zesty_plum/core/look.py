@@ -1,10 +1,18 @@
 """A look: what a recipe means, in units that no body owns.
 
-Only looks are rendered and measured. Bodies turn dial values into a look (see `bodies`).
+Only looks are rendered and measured. Bodies turn dial values into a look (see `bodies`). Every
+field says of itself, in one declaration, what the rest of the program has to know of it: where on
+the way it acts, how small a change of it is just seen, which gauge shows it, and what a LUT or
+another body without it leaves out. Nothing else lists fields.
 """
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, field, fields
 from enum import StrEnum
+from functools import cache
+from typing import Any
+
+from . import seen
 
 
 class Balance(StrEnum):
@@ -17,16 +25,87 @@ class Balance(StrEnum):
 
 
 class Metering(StrEnum):
-    """How the exposure is found.
-
-    `HAND` is a grey card or light meter at the subject, the same for every recipe.
-    """
+    """How the exposure is found. `HAND` is a grey card or light meter at the subject, the same for
+    every recipe."""
 
     HAND = "hand"
     FRAME = "frame"
     CENTRE = "centre"
     SPOT = "spot"
     HIGHLIGHTS = "highlights"
+
+
+class Stage(StrEnum):
+    """Where on the way from light to file a field acts."""
+
+    BEFORE = "before"  # on light: exposure, sensor, balance
+    TABLE = "table"  # on single colours: tone and colour, baked into a table
+    NEIGHBOURS = "neighbours"  # on pixels and those around them
+    FILE = "file"  # on code values, as they are written
+
+
+class Gauge(StrEnum):
+    """The gauges of the Bench."""
+
+    TONE = "tone"
+    HUES = "hues"
+    LIGHT = "light"
+    NOISE = "noise"
+    EDGE = "edge"
+    GRAIN = "grain"
+    CODES = "codes"
+
+
+@dataclass(frozen=True, slots=True)
+class About:
+    """What is known of a field.
+
+    stage : where it acts. gauge : what shows it. seen : the change of it that is just seen side by
+    side, in its own unit, for `ratio` in octaves, and for choices the number of such changes that
+    another choice makes; infinite where nobody sees it in a picture.
+    called : the feature in words, for a body or a file that does not have it; empty where nothing
+    needs saying. in_lut : whether a LUT can hold it. only_with : another field, at whose rest this
+    one has no say.
+    """
+
+    stage: Stage
+    gauge: Gauge
+    seen: float
+    called: str = ""
+    in_lut: bool = True
+    ratio: bool = False
+    only_with: str = ""
+
+    def apart(self, first: Any, second: Any) -> float:
+        """How many just visible changes lie between two values of the field."""
+        if first == second or math.isinf(self.seen):
+            return 0.0
+        if isinstance(first, str | bool):
+            return self.seen
+        change: float = math.log2(first / second) if self.ratio else first - second
+        return abs(change) / self.seen
+
+
+def _says(
+    default: Any, stage: Stage, gauge: Gauge, least: float, called: str = "", **more: Any
+) -> Any:
+    return field(default=default, metadata={"about": About(stage, gauge, least, called, **more)})
+
+
+def _before(default: Any, gauge: Gauge, least: float, called: str = "", **more: Any) -> Any:
+    return _says(default, Stage.BEFORE, gauge, least, called, **more)
+
+
+def _table(default: Any, gauge: Gauge, least: float, called: str = "") -> Any:
+    return _says(default, Stage.TABLE, gauge, least, called)
+
+
+def _local(default: Any, gauge: Gauge, least: float, called: str = "", **more: Any) -> Any:
+    return _says(default, Stage.NEIGHBOURS, gauge, least, called, in_lut=False, **more)
+
+
+def _file(default: Any, least: float) -> Any:
+    return _says(default, Stage.FILE, Gauge.CODES, least, in_lut=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,8 +120,8 @@ class Look:
     shift_mired, shift_duv : shift away from neutral, plus is warmer and greener.
     highlights, shadows : strength of the bend above and below mid grey; plus is brighter.
     black_level, knee_point, knee_slope : film-style ends of the curve, see `tone.Film`.
-    saturation : factor on chroma, 0 is neutral. phase : degrees that hues turn. density : 0 to 1,
-    full colours darken.
+    saturation : factor on chroma, 0 is neutral. phase : degrees that hues turn.
+    density : 0 to 1, full colours darken.
     depth_red .. depth_magenta : depth of six hues, plus is deeper. mono_filter : filter before a
     monochrome style.
     clarity : share of local contrast added; minus softens.
@@ -53,40 +132,40 @@ class Look:
     clip : moving pictures, not stills; bits, limited : how their code values are written.
     """
 
-    metering: Metering = Metering.HAND
-    exposure: float = 0.0
-    iso_least: float = 0.0
-    iso_most: float = 0.0
-    style: str = "plain"
-    guard: float = 0.0
-    balance: Balance = Balance.AUTO
-    light_mired: float = 1e6 / 5300
-    shift_mired: float = 0.0
-    shift_duv: float = 0.0
-    highlights: float = 0.0
-    shadows: float = 0.0
-    black_level: float = 0.0
-    knee_point: float = 1.05
-    knee_slope: float = 0.0
-    saturation: float = 1.0
-    phase: float = 0.0
-    density: float = 0.0
-    depth_red: float = 0.0
-    depth_yellow: float = 0.0
-    depth_green: float = 0.0
-    depth_cyan: float = 0.0
-    depth_blue: float = 0.0
-    depth_magenta: float = 0.0
-    mono_filter: str = "none"
-    clarity: float = 0.0
-    sharpness: float = 0.0
-    noise_filter: float = 0.0
-    colour_filter: float = 0.0
-    grain: float = 0.0
-    grain_size: float = 1 / 1400
-    clip: bool = False
-    bits: int = 8
-    limited: bool = False
+    metering: Metering = _before(Metering.HAND, Gauge.TONE, 0.5, in_lut=False)
+    exposure: float = _before(0.0, Gauge.TONE, 0.1)
+    iso_least: float = _before(0.0, Gauge.NOISE, math.inf, in_lut=False)
+    iso_most: float = _before(0.0, Gauge.NOISE, math.inf, in_lut=False)
+    style: str = _table("plain", Gauge.TONE, 3.0)
+    guard: float = _before(0.0, Gauge.TONE, 1.3, "guard for highlights")
+    balance: Balance = _before(Balance.AUTO, Gauge.LIGHT, 1.0)
+    light_mired: float = _before(1e6 / 5300, Gauge.LIGHT, seen.MIRED, only_with="balance")
+    shift_mired: float = _before(0.0, Gauge.LIGHT, seen.MIRED)
+    shift_duv: float = _before(0.0, Gauge.LIGHT, seen.DUV)
+    highlights: float = _table(0.0, Gauge.TONE, 0.3)
+    shadows: float = _table(0.0, Gauge.TONE, 0.3)
+    black_level: float = _table(0.0, Gauge.TONE, 0.02, "black level")
+    knee_point: float = _table(1.05, Gauge.TONE, 0.1, "knee")
+    knee_slope: float = _says(0.0, Stage.TABLE, Gauge.TONE, 0.5, "knee", only_with="knee_point")
+    saturation: float = _table(1.0, Gauge.HUES, seen.SHARE)
+    phase: float = _table(0.0, Gauge.HUES, 3.0, "colour phase")
+    density: float = _table(0.0, Gauge.HUES, 0.3, "density")
+    depth_red: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
+    depth_yellow: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
+    depth_green: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
+    depth_cyan: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
+    depth_blue: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
+    depth_magenta: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
+    mono_filter: str = _table("none", Gauge.HUES, 2.0, "filter for monochrome")
+    clarity: float = _local(0.0, Gauge.EDGE, 0.11, "clarity")
+    sharpness: float = _local(0.0, Gauge.EDGE, 0.09, "sharpness")
+    noise_filter: float = _local(0.0, Gauge.NOISE, 2.0, "noise reduction")
+    colour_filter: float = _local(0.0, Gauge.NOISE, 4.0, "noise reduction")
+    grain: float = _local(0.0, Gauge.GRAIN, seen.GRAIN, "grain")
+    grain_size: float = _local(1 / 1400, Gauge.GRAIN, 0.5, ratio=True, only_with="grain")
+    clip: bool = _file(False, 0.5)
+    bits: int = _file(8, 8.0)
+    limited: bool = _file(False, 0.5)
 
     @property
     def depth(self) -> tuple[float, ...]:
@@ -99,6 +178,27 @@ class Look:
             self.depth_blue,
             self.depth_magenta,
         )
+
+
+@cache
+def about() -> dict[str, About]:
+    """What is known of every field of a look, in their order."""
+    return {f.name: f.metadata["about"] for f in fields(Look)}
+
+
+@cache
+def at_rest(*stages: Stage) -> dict[str, Any]:
+    """The fields that act at some stages, where they change nothing; of all where none is named."""
+    rest = Look()
+    return {n: getattr(rest, n) for n, a in about().items() if not stages or a.stage in stages}
+
+
+def missing(look: Look, held: set[str]) -> list[str]:
+    """Features of a look, in words, that something leaves out which holds the `held` fields
+    only."""
+    left = {n: a for n, a in about().items() if n not in held and a.called}
+    moved = [a.called for n, a in left.items() if getattr(look, n) != at_rest()[n]]
+    return list(dict.fromkeys(moved))
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,11 +20,10 @@ from .colour.white import adapt
 from .develop import balance, point
 from .develop.undo import undo
 from .errors import PlumError
-from .look import Look
+from .look import Look, about, missing
 from .recipe import Recipe
 from .styles import style
 
-FLAT = ("ledger", "sounding")
 INPUTS = {
     "srgb": "a finished neutral picture",
     "ledger": "a clip in our style Ledger, neutral, nothing else changed",
@@ -53,7 +52,11 @@ OFFSETS = (
     "1.67",
     "2",
 )  # stops, in thirds
-LEFT_OUT = "A table cannot hold grain, noise, noise reduction, clarity or sharpness."
+# What a table cannot hold, as it needs neighbouring pixels, the camera's meter or its file.
+_HELD = {name for name, known in about().items() if known.in_lut}
+LEFT_OUT = "A table cannot hold {} or noise.".format(
+    ", ".join(dict.fromkeys(a.called for a in about().values() if a.called and not a.in_lut))
+)
 
 
 def table(
@@ -133,7 +136,7 @@ def acescct_decode(encoded: Array) -> Array:
 
 
 def _remarks(recipe: Recipe, source: str, offset: float) -> list[str]:
-    body = recipe.camera
+    body, lost = recipe.camera, missing(recipe.look, _HELD)
     changed: dict[str, Value] = body.changed(recipe.dials)
     dials = ", ".join(
         f"{body.dial(k).label} {body.dial(k).choice(v).label}" for k, v in changed.items()
@@ -146,6 +149,7 @@ def _remarks(recipe: Recipe, source: str, offset: float) -> list[str]:
         "Output: sRGB",
         *([f"Exposure offset: {offset:+g} stops"] if offset else []),
         LEFT_OUT,
+        *([f"This recipe loses {', '.join(lost)}."] if lost else []),
     ]
 
 

@@ -51,3 +51,8 @@ def printed(aperture: float, time: float, iso: float) -> str:
 def printed_iso(iso: float) -> str:
     """ISO in a camera's words."""
     return f"{nearest(ISOS, iso):.0f}"
+
+
+def printed_kelvin(mired: float) -> str:
+    """A colour temperature as bodies print it, to ten kelvin."""
+    return f"{round(1e6 / mired, -1):.0f} K"

@@ -3,9 +3,11 @@
 The file is UTF-8 JSON, `format` and `version` first. Dials left out stand as shipped.
 """
 
+import hashlib
 import json
 from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import cached_property
 from typing import Any
 
 from pydantic import (
@@ -24,6 +26,7 @@ from .look import Look
 
 FORMAT, VERSION = "zesty-plum-recipe", 1
 MOST_BYTES = 256 * 1024
+MOST_NAME, MOST_NOTE, MOST_AUTHOR = 120, 4000, 200  # characters
 
 
 class Intent(StrEnum):
@@ -63,10 +66,16 @@ class Recipe:
         """The body it is for."""
         return body(self.body)
 
-    @property
+    @cached_property
     def look(self) -> Look:
         """What it means."""
-        return self.camera.interpret(self.dials)
+        return self.camera.meaning(self.dials)
+
+    @cached_property
+    def key(self) -> str:
+        """Digest of what it does: its body and the places of its dials, whatever it is called."""
+        said = json.dumps([self.body, sorted((k, str(v)) for k, v in self.dials.items())])
+        return hashlib.sha256(said.encode()).hexdigest()[:32]
 
     def differing(self, other: "Recipe") -> list[tuple[str, str, str]]:
         """(label, own value, other's value) of dials that differ; for two recipes of one body."""
@@ -88,15 +97,15 @@ class _File(BaseModel):
 
     format: StrictStr = Field(description="Always 'zesty-plum-recipe'.", pattern=f"^{FORMAT}$")
     version: StrictInt = Field(description="Version of this format.", ge=1, le=VERSION)
-    name: StrictStr = Field(min_length=1, max_length=120)
+    name: StrictStr = Field(min_length=1, max_length=MOST_NAME)
     body: StrictStr = Field(description="Id of a camera body.")
     intent: Intent = Intent.FINISHED
     dials: dict[str, StrictInt | StrictFloat | StrictStr] = Field(
         default_factory=dict,
         description="Dial ids of the body with their values; left out means as shipped.",
     )
-    note: StrictStr = Field(default="", max_length=4000)
-    author: StrictStr = Field(default="", max_length=200)
+    note: StrictStr = Field(default="", max_length=MOST_NOTE)
+    author: StrictStr = Field(default="", max_length=MOST_AUTHOR)
 
 
 def schema() -> dict[str, Any]:

@@ -7,6 +7,7 @@ The search walks the dials by coordinate descent from several starts; since dial
 value it visits is one that the body can be set to.
 """
 
+import math
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
@@ -22,8 +23,9 @@ from .colour.white import white_xy
 from .develop import balance, point
 from .develop.point import Point
 from .errors import PlumError
-from .look import Look, Metering, Sensor
+from .look import Look, Metering, Sensor, Stage, about, at_rest, missing
 from .recipe import Recipe
+from .seen import DUV, MIRED, REMAINS, SAME, Unit, amount
 from .styles import style, styles
 
 LIGHTS = (
@@ -33,24 +35,19 @@ LIGHTS = (
 )  # mired and weight: day, shade, lamps
 MOST_SWEEPS = 12
 STARTS = 3  # styles that are searched to the end
-# What a difference of one in a neighbourhood field is worth, in units of mean CIEDE2000.
-WORTH = {
-    "sharpness": 1.2,
-    "clarity": 2.0,
-    "grain": 40.0,
-    "noise_filter": 0.25,
-    "colour_filter": 0.10,
-    "guard": 0.6,
-    "iso_least": 0.0,
-    "iso_most": 0.0,
+# Fields that `appearance` sees by what they do to colour; what others are worth is told by how much
+# of them is just seen.
+_SEEN_IN_COLOUR = frozenset(n for n, a in about().items() if a.stage is Stage.TABLE) | {
+    "exposure",
+    "balance",
+    "light_mired",
+    "shift_mired",
+    "shift_duv",
 }
-REMAINS = (
-    (0.8, "To the eye the same."),
-    (2.0, "A small difference, seen side by side."),
-    (5.0, "A visible difference: the same idea, not the same picture."),
-    (np.inf, "Far off: this body cannot do this look."),
-)
-FLAGS = {"clip": 0.5, "bits": 0.1, "limited": 0.3, "metering": 0.5}
+_TEXTURE = {n: a for n, a in about().items() if n not in _SEEN_IN_COLOUR}
+_UNSEEN = {n: v for n, v in at_rest().items() if n not in _SEEN_IN_COLOUR and n != "guard"}
+FEW = 2.5  # times the average that the colours furthest away may be before they tell
+MOST_TEXTURE = REMAINS[-2][0] - 0.1  # texture alone never makes another picture
 
 
 @lru_cache(maxsize=1)
@@ -111,12 +108,16 @@ def colour_distance(first: Array, second: Array) -> tuple[float, float]:
 
 
 def texture_distance(first: Look, second: Look) -> float:
-    """What detail, grain, noise and range differ by, in units of mean CIEDE2000."""
-    total = sum(worth * abs(getattr(first, f) - getattr(second, f)) for f, worth in WORTH.items())
-    if first.grain and second.grain:
-        total += 0.4 * abs(np.log2(first.grain_size / second.grain_size))
-    total += sum(worth for f, worth in FLAGS.items() if getattr(first, f) != getattr(second, f))
-    return float(total)
+    """What two looks differ by in all that single colours do not show, such as detail, grain,
+    noise and range: just visible changes, pooled as independent ones are, by the root of their
+    squares, in units of the mean CIEDE2000 that is just seen."""
+    changes = []
+    for name, known in _TEXTURE.items():
+        beside = known.only_with
+        if beside and at_rest()[beside] in (getattr(first, beside), getattr(second, beside)):
+            continue
+        changes.append(known.apart(getattr(first, name), getattr(second, name)))
+    return SAME * math.hypot(*changes)
 
 
 @dataclass(frozen=True)
@@ -199,9 +200,7 @@ class _Search:
 
 def _point_look(look: Look) -> Look:
     """The look without what the point stages do not see."""
-    rest = Look()
-    names = (*WORTH, *FLAGS, "grain_size")
-    return replace(look, **{n: getattr(rest, n) for n in names if n != "guard"})
+    return replace(look, **_UNSEEN)
 
 
 def translate(
@@ -212,7 +211,7 @@ def translate(
     search = _Search(goal, sensor, camera)
     start = _same_names(recipe, camera)
     own = start.get("style")
-    choices = next((d.values for d in camera.dials if d.id == "style"), ())
+    choices = _offered(camera)
     ranked = sorted(choices, key=lambda s: search.cost({**start, "style": s}))
     tried = list(dict.fromkeys([*([own] if own in choices else []), *ranked]))[:STARTS]
     starts = [{**start, "style": s} for s in tried] or [start]
@@ -230,6 +229,7 @@ def translate(
     say("comparing what remains")
     look = camera.interpret(dials)
     mean, p95 = colour_distance(search.wanted, appearance(look, camera.sensor))
+    texture = texture_distance(goal, look)
     came = {"body": recipe.body, "dials": recipe.camera.changed(recipe.dials)}
     made = Recipe(
         recipe.name,
@@ -244,8 +244,8 @@ def translate(
         made,
         mean,
         p95,
-        texture_distance(goal, look),
-        _words(goal, look, camera, mean),
+        texture,
+        _words(goal, look, camera, (mean, p95), texture),
         search.tried,
     )
 
@@ -260,29 +260,35 @@ def _same_names(recipe: Recipe, camera: Body) -> dict[str, Value]:
     return camera.complete(kept)
 
 
-def _words(goal: Look, found: Look, camera: Body, mean: float) -> list[str]:
+def remaining(colours: tuple[float, float], texture: float) -> list[str]:
+    """The first sentences: how far tone and colour are away, on average and where they are away
+    most, and how far the texture is."""
+    mean, p95 = colours
+    level, other = (
+        next(k for k, (limit, _) in enumerate(REMAINS) if value < limit)
+        for value in (max(mean, p95 / FEW), min(texture, MOST_TEXTURE))
+    )
+    if level or not other:
+        return [REMAINS[level][1], *(["Its texture differs as well."] if other else [])]
+    how = "a little" if other == 1 else "visibly"
+    return [f"Tone and colour to the eye the same; the texture differs {how}."]
+
+
+def _words(
+    goal: Look, found: Look, camera: Body, colours: tuple[float, float], texture: float
+) -> list[str]:
     """What remains, in sentences."""
-    says = [next(words for limit, words in REMAINS if mean < limit)]
+    says = remaining(colours, texture)
     if found.style != goal.style and goal.style not in _offered(camera):
         says.append(
-            f"{camera.name} has no {styles()[goal.style].name}; {styles()[found.style].name} "
-            "comes closest."
+            f"{camera.name} has no {styles()[goal.style].name}; "
+            f"{styles()[found.style].name} comes closest."
         )
-    lacking = (
-        ("grain", "no grain of its own"),
-        ("clarity", "no clarity"),
-        ("density", "no density"),
-        ("guard", "no guard for highlights"),
-    )
-    for name, words in lacking:
-        if getattr(goal, name) and not getattr(found, name):
-            says.append(f"{camera.name} has {words}.")
+    says += [f"{camera.name} has no {called}." for called in missing(goal, set(camera.touches))]
     mired, duv = goal.shift_mired - found.shift_mired, goal.shift_duv - found.shift_duv
-    if goal.balance == found.balance and (abs(mired) > 2 or abs(duv) > 0.0012):
-        says.append(
-            f"Its balance stays {abs(mired):.0f} mired {'cooler' if mired > 0 else 'warmer'} "
-            "than wanted."
-        )
+    if goal.balance == found.balance and (abs(mired) > MIRED or abs(duv) > DUV):
+        side = "cooler" if mired > 0 else "warmer"
+        says.append(f"Its balance stays {amount(mired, Unit.MIRED)} {side} than wanted.")
     if goal.balance != found.balance:
         says.append(
             "It takes white from somewhere else, so the two part ways when the light changes."
@@ -293,4 +299,4 @@ def _words(goal: Look, found: Look, camera: Body, mean: float) -> list[str]:
 
 
 def _offered(camera: Body) -> tuple[Value, ...]:
-    return next((d.values for d in camera.dials if d.id == "style"), ())
+    return camera.by_id["style"].values if "style" in camera.by_id else ()

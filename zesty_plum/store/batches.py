@@ -57,9 +57,9 @@ def rows(db: sqlite3.Connection, batch: int) -> list[Row]:
     found, _ = _batch(db, batch)
     made, seen = list[Row](), dict[str, str]()
     for brought in found:
-        digest = shelf.content(brought.recipe)
-        same = shelf.same(db, brought.recipe) or ([(0, seen[digest])] if digest in seen else [])
-        seen.setdefault(digest, brought.recipe.name)
+        key = brought.recipe.key
+        same = shelf.same(db, brought.recipe) or ([(0, seen[key])] if key in seen else [])
+        seen.setdefault(key, brought.recipe.name)
         made.append(Row(brought, same, shelf.named(db, brought.recipe.name), SKIP if same else NEW))
     return made
 

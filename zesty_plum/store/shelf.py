@@ -1,8 +1,6 @@
 """The shelf: finding slips among thousands, and their tags. Every change of a slip writes its place
 here beside it."""
 
-import hashlib
-import json
 import sqlite3
 from dataclasses import replace
 
@@ -26,12 +24,6 @@ SIGNS = {s: f"number {s} ?" for s in (">", "<", ">=", "<=")} | {
 }  # thirds have two decimals
 
 
-def content(recipe: Recipe) -> str:
-    """Digest of what a recipe does: its body and the places of its dials, whatever it is called."""
-    said = json.dumps([recipe.body, sorted((k, str(v)) for k, v in recipe.dials.items())])
-    return hashlib.sha256(said.encode()).hexdigest()[:32]
-
-
 def put(db: sqlite3.Connection, slip_id: int) -> None:
     """Write the place of a slip anew; inside the caller's transaction."""
     row = db.execute(
@@ -52,7 +44,7 @@ def put(db: sqlite3.Connection, slip_id: int) -> None:
             recipe.name.casefold(),
             recipe.camera.name,
             called,
-            content(recipe),
+            recipe.key,
         ),
     )
     db.execute("DELETE FROM shelf_dial WHERE slip = ?", (slip_id,))
@@ -172,7 +164,7 @@ def same(db: sqlite3.Connection, recipe: Recipe) -> list[tuple[int, str]]:
     rows = db.execute(
         "SELECT slip.id, slip.name FROM shelf JOIN slip ON slip.id = shelf.slip "
         "WHERE content = ? AND deleted_at IS NULL ORDER BY slip.id",
-        (content(recipe),),
+        (recipe.key,),
     )
     return [(r["id"], r["name"]) for r in rows]
 

@@ -5,11 +5,9 @@ import sqlite3
 from dataclasses import dataclass, replace
 
 from ..core.errors import NotFound, PlumError
-from ..core.recipe import Recipe, dumps, loads
+from ..core.recipe import MOST_NAME, Recipe, dumps, loads
 from . import shelf
 from .database import transaction
-
-NAME_LENGTH = 120
 
 
 @dataclass(frozen=True)
@@ -55,9 +53,9 @@ def _name(name: str) -> str:
     name = " ".join(name.split())
     if not name:
         raise PlumError("A slip needs a name. Type one and save again.")
-    if len(name) > NAME_LENGTH:
+    if len(name) > MOST_NAME:
         raise PlumError(
-            f"A name can have {NAME_LENGTH} characters; this one has {len(name)}. Shorten it."
+            f"A name can have {MOST_NAME} characters; this one has {len(name)}. Shorten it."
         )
     return name
 

@@ -19,8 +19,8 @@ from ..store import database, shelf
 from ..store.backup import MOST_UNPACKED
 from ..store.pictures import Pictures
 from ..store.renders import Renders
-from . import context, security
-from .screens import SCREENS, screen_of
+from . import context, page, security
+from .screens import SCREENS
 
 csrf = CSRFProtect()
 
@@ -90,10 +90,7 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     for part in (*rooms, begin, dropped, take, rendering, overlays, openapi):
         app.register_blueprint(part.blueprint)
     app.teardown_appcontext(context.close)
-    app.context_processor(
-        lambda: {"screens": SCREENS, "current_screen": screen_of(request.endpoint)}
-    )
-    app.jinja_env.filters["when"] = lambda stamp: stamp[:16].replace("T", " ")
+    page.equip(app)
     _errors(app)
 
     @app.get("/")

@@ -12,7 +12,7 @@ from .. import __version__
 from ..core import scenes
 from ..core.bodies import FIRST, Body, Dial, Value, body
 from ..core.errors import PlumError
-from ..core.recipe import Intent, Recipe, make
+from ..core.recipe import MOST_AUTHOR, MOST_NAME, MOST_NOTE, Intent, Recipe, make
 from ..core.scenes.scene import Scene
 from ..store import slips
 from .context import db, pictures
@@ -50,9 +50,9 @@ def recipe_from(args: "MultiDict[str, str]") -> Recipe:
         raise PlumError(
             f"There is no intent '{args.get('intent')}'. It can be {', '.join(Intent)}."
         ) from error
-    name = " ".join(args.get("name", "").split())[:120] or "New slip"
-    more = {"note": args.get("note", "")[:4000], "author": args.get("author", "")[:200]}
-    return make(name, camera.id, dials_from(camera, args), intent=intent, **more)
+    name = " ".join(args.get("name", "").split())[:MOST_NAME] or "New slip"
+    note, author = args.get("note", "")[:MOST_NOTE], args.get("author", "")[:MOST_AUTHOR]
+    return make(name, camera.id, dials_from(camera, args), intent=intent, note=note, author=author)
 
 
 def dial_args(recipe: Recipe) -> dict[str, str]:
@@ -66,10 +66,10 @@ def query(args: Mapping[str, str]) -> str:
     return urlencode(args, quote_via=quote, safe=",.~ -")
 
 
-def look_query(recipe: Recipe) -> str:
-    """Body, turned dials and the engine's number: a render's address but for its scene and size,
-    another one when pixels change."""
-    return query(dial_args(recipe) | {"v": ENGINE})
+def look_query(recipe: Recipe, **more: str) -> str:
+    """Body, turned dials and the engine's number, which is another one when pixels change: a
+    render's address but for its scene; with `more`, its width and the like."""
+    return query(dial_args(recipe) | more | {"v": ENGINE})
 
 
 def code(recipe: Recipe) -> str:

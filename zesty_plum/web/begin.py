@@ -13,6 +13,7 @@ from ..core.paper.code import holds, unpack
 from ..core.translate import translate
 from .address import FIRST_BODY, FIRST_SCENE, dial_args, query, recipe_from
 
+MOST_PASTED = 8000  # characters of a list
 blueprint = Blueprint("begin", __name__, template_folder="templates")
 
 
@@ -35,7 +36,7 @@ def goal_links() -> list[dict[str, str]]:
 def read_pasted() -> ResponseReturnValue:
     """What was understood of a pasted list, what was not and why, and the bench that it leads
     to."""
-    text = request.form.get("text", "")[:8000]
+    text = request.form.get("text", "")[:MOST_PASTED]
     if holds(text):
         recipe = unpack(text)
         said = {

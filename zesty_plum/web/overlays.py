@@ -1,5 +1,5 @@
-"""Other pictures of a rendered scene: zebra stripes at a level, and a map of how far two recipes
-are apart."""
+"""What is laid over a rendered scene: clipped and crushed places, zebra stripes at a level, and a
+map of how far two recipes are apart."""
 
 import io
 from dataclasses import replace
@@ -10,65 +10,75 @@ from flask import Blueprint, request
 from PIL import Image
 from werkzeug.wrappers import Response
 
-from ..core.colour.difference import ciede2000
-from ..core.colour.lab import encoded_to_lab
-from ..core.develop.grade import graded, standard_grade
-from ..core.develop.pipeline import develop
+from ..core.arrays import Mask
+from ..core.measure.compare import compare
 from ..core.measure.views import difference_map, zebra
-from ..core.pictures.write import preview
-from . import address
+from . import measured
 from .address import from_code
+from .asked import asked
 from .context import number
-from .rendering import LARGE, answer, asked, render, stripes
-from .scheduling import schedule
+from .rendering import answer, pixels_of, render
 
 blueprint = Blueprint("overlays", __name__)
-MAP_WIDTH = 720  # pixels across at most: a map is read by areas
 LEAST_ZEBRA, MOST_ZEBRA = 5, 109
+CLEAR, ZEST, PLUM = (0, 0, 0), (240, 164, 0), (190, 60, 150)
+MAP_LARGER = 2  # times that the map is drawn larger than it is measured, smoothly
 
 
-def _decoded(jpeg: bytes) -> np.ndarray:
-    return np.asarray(cv2.imdecode(np.frombuffer(jpeg, np.uint8), cv2.IMREAD_COLOR_RGB))
+def _png(image: Image.Image, **options: int) -> bytes:
+    out = io.BytesIO()
+    image.save(out, "PNG", compress_level=3, **options)
+    return out.getvalue()
+
+
+def stripes(rising: Mask, falling: Mask) -> bytes:
+    """Two areas (h, w) as a small transparent PNG: stripes one way in zest, the other way in
+    plum."""
+    y, x = np.mgrid[0 : rising.shape[0], 0 : rising.shape[1]]
+    palette = np.zeros(rising.shape, np.uint8)
+    palette[rising & ((x + y) % 8 < 5)] = 1
+    palette[falling & ((x - y) % 8 < 5)] = 2
+    image = Image.fromarray(palette)
+    image.putpalette([*CLEAR, *ZEST, *PLUM])
+    return _png(image, transparency=0)
+
+
+@blueprint.get("/render/<scene_id>.marks.png")
+def marks(scene_id: str) -> Response:
+    """Where a preview is clipped or crushed."""
+    ask = replace(asked(scene_id), view="")
+    made = render(ask)
+    clipped, crushed = (
+        np.unpackbits(np.frombuffer(p, np.uint8), count=np.prod(made.size))
+        .reshape(made.size)
+        .view(bool)
+        for p in made.places
+    )
+    body = stripes(clipped, crushed)
+    return answer(f"{ask.key}m", body, "image/png").make_conditional(request)
 
 
 @blueprint.get("/render/<scene_id>.zebra.png")
 def zebra_stripes(scene_id: str) -> Response:
-    """Stripes where the preview's brightness reaches `level` percent."""
+    """Stripes where a preview's brightness reaches `level` percent."""
     level = number("level", 95, LEAST_ZEBRA, MOST_ZEBRA)
-    key, made = render(scene_id, replace(asked(), view=""))
-    bright = zebra(_decoded(made.jpeg), level)
-    return answer(
-        f"{key}z{level}", stripes(bright, np.zeros_like(bright)), "image/png"
-    ).make_conditional(request)
-
-
-@blueprint.get("/render/<scene_id>.graded.jpg")
-def graded_picture(scene_id: str) -> Response:
-    """The preview written with `bits` a channel and then graded to stand as Plain would."""
-    ask, bits = asked(), number("bits", 8, 8, 10)
-    look, sensor, scene = ask.recipe.look, ask.recipe.camera.sensor, address.scene_of(scene_id)
-    with schedule.picture(ask.width >= LARGE):
-        grade = standard_grade(scene, look, sensor)
-        made = develop(scene, look, sensor, ask.width, ask.seed, ask.detail)
-        body = preview(graded(made, grade, bits, look.limited))
-    return answer(f"{ask.key(scene_id)}g{bits}", body, "image/jpeg").make_conditional(request)
+    ask = replace(asked(scene_id), view="")
+    bright = zebra(pixels_of(ask), level)
+    body = stripes(bright, np.zeros_like(bright))
+    return answer(f"{ask.key}z{level}", body, "image/png").make_conditional(request)
 
 
 @blueprint.get("/render/<scene_id>.apart.png")
 def apart(scene_id: str) -> Response:
     """CIEDE2000 between the recipe and the one that `than` names, as a map; mean and 95th
-    percentile in the headers."""
-    ask = asked()
-    ask = replace(ask, width=min(ask.width, MAP_WIDTH), detail=False, view="")
+    percentile in the headers, the same as on the Wall and from a shell."""
+    ask = asked(scene_id)
     other, _ = from_code(request.args.get("than", ""))
-    # Noise and grain are the same in both, so that only the looks differ.
-    (key, one), (other_key, two) = (
-        render(scene_id, replace(ask, recipe=r)) for r in (ask.recipe, other)
-    )
-    labs = [encoded_to_lab(_decoded(made.jpeg).astype(np.float32) / 255) for made in (one, two)]
-    differs = ciede2000(*labs)
-    out = io.BytesIO()
-    Image.fromarray(difference_map(cv2.blur(differs, (3, 3)))).save(out, "PNG", compress_level=3)
-    response = answer(f"{key}{other_key}", out.getvalue(), "image/png")
-    response.headers["Plum-Difference"] = f"{differs.mean():.2f} {np.percentile(differs, 95):.2f}"
+    scene = ask.scene
+    found = compare(scene, *(measured.seen(scene, r).lab for r in (ask.recipe, other)))
+    places = cv2.blur(found.places, (3, 3))
+    large = cv2.resize(places, None, fx=MAP_LARGER, fy=MAP_LARGER, interpolation=cv2.INTER_CUBIC)
+    body = _png(Image.fromarray(difference_map(np.maximum(large, 0))))
+    response = answer(f"{ask.key}{other.key}", body, "image/png")
+    response.headers["Plum-Difference"] = f"{found.whole.mean:.2f} {found.whole.p95:.2f}"
     return response.make_conditional(request)

@@ -1,7 +1,5 @@
 """Pictures as pure functions of their address: strong ETags, kept for ever by browsers."""
 
-import hashlib
-import io
 import json
 import threading
 import time
@@ -10,26 +8,24 @@ from dataclasses import asdict, dataclass, replace
 import cv2
 import numpy as np
 from flask import Blueprint, request
-from PIL import Image
 from werkzeug.wrappers import Response
 
 from ..allocator import picture_made
+from ..core.arrays import Bytes8, Mask
 from ..core.cache import BoundedCache
+from ..core.develop.grade import graded, standard_grade
 from ..core.develop.pipeline import develop
 from ..core.develop.sense import Exposure
-from ..core.errors import PlumError
 from ..core.measure import views
 from ..core.nominal import printed
 from ..core.pictures.write import preview
-from ..core.recipe import Recipe
-from .address import ENGINE, code, from_code, recipe_from, scene_asked
+from .asked import Asked, asked
 from .context import number, renders
 from .scheduling import schedule
 
 blueprint = Blueprint("rendering", __name__)
 
-KEPT_BYTES = 24 * 2**20
-LEAST, MOST = 48, 3000
+KEPT_BYTES, KEPT_PIXELS = 24 * 2**20, 8 * 2**20
 SHELF_WIDTH = 300  # pixels across in the library, whose pictures are kept on disk
 # pixels across from which somebody waits for a picture; smaller ones, of strips, let it go first
 LARGE = 320
@@ -73,6 +69,7 @@ class Rendered:
 
 
 _cache: BoundedCache[Rendered] = BoundedCache(KEPT_BYTES, lambda made: made.nbytes)
+_pixels: BoundedCache[Bytes8] = BoundedCache(KEPT_PIXELS, lambda made: made.nbytes)
 
 
 def exposure_words(exposure: Exposure | None) -> str:
@@ -82,105 +79,52 @@ def exposure_words(exposure: Exposure | None) -> str:
     return printed(exposure.aperture, exposure.time, exposure.iso)
 
 
-def _packed(flags: np.ndarray) -> bytes:
-    return np.packbits(flags).tobytes()
+def _packed(mask: Mask) -> bytes:
+    return np.packbits(mask).tobytes()
 
 
-def stripes(rising: np.ndarray, falling: np.ndarray) -> bytes:
-    """Two areas (h, w) as a small transparent PNG: stripes one way in zest, the other way in
-    plum."""
-    y, x = np.mgrid[0 : rising.shape[0], 0 : rising.shape[1]]
-    palette = np.zeros(rising.shape, np.uint8)
-    palette[rising & ((x + y) % 8 < 5)] = 1
-    palette[falling & ((x - y) % 8 < 5)] = 2
-    image = Image.fromarray(palette)
-    image.putpalette([0, 0, 0, 240, 164, 0, 190, 60, 150])
-    out = io.BytesIO()
-    image.save(out, "PNG", transparency=0, compress_level=3)
-    return out.getvalue()
-
-
-@dataclass(frozen=True)
-class Asked:
-    """What an address asks of a render: `detail` at 100 percent, a `view` of `measure.views`,
-    `written` rounded as the look's file would be, metered at `spot`."""
-
-    recipe: Recipe
-    width: int = 720
-    seed: int = 1
-    detail: bool = False
-    view: str = ""
-    written: bool = False
-    spot: str = ""
-
-    def key(self, scene_id: str) -> str:
-        """The same for the same pixels."""
-        look = code(self.recipe).split("~", 1)[1]
-        parts = (
-            ENGINE,
-            scene_id,
-            look,
-            self.width,
-            self.seed,
-            self.detail,
-            self.view,
-            self.written,
-            self.spot,
-        )
-        return hashlib.sha256("|".join(map(str, parts)).encode()).hexdigest()[:32]
-
-
-def asked() -> Asked:
-    """What this request asks."""
-    args = request.args
-    recipe = from_code(args["code"])[0] if "code" in args else recipe_from(args)
-    view = args.get("view", "")
-    if view not in views.VIEWS:
-        raise PlumError(
-            f"There is no view '{view[:20]}'. It can be {', '.join(v for v in views.VIEWS if v)}."
-        )
-    width, seed = number("width", 720, LEAST, MOST), number("seed", 1, 0, 2**31)
-    return Asked(
-        recipe,
-        width,
-        seed,
-        args.get("detail") == "1",
-        view,
-        args.get("written") == "1",
-        args.get("spot", ""),
-    )
-
-
-def render(scene_id: str, ask: Asked) -> tuple[str, Rendered]:
-    """Develop a preview, or take it from the cache; returns its key too."""
-    key = ask.key(scene_id)
+def render(ask: Asked) -> Rendered:
+    """Develop a preview, or take it from the cache."""
+    key = ask.key
     found = _cache.get(key) or (_on_disk(key) if ask.width == SHELF_WIDTH else None)
     if found:
-        return key, found
+        return found
     if ask.width < LARGE:
         schedule.wait()
     with schedule.picture(ask.width >= LARGE), _together:
         begun = time.perf_counter()
-        scene, look, sensor = (
-            scene_asked({"spot": ask.spot}, scene_id),
-            ask.recipe.look,
-            ask.recipe.camera.sensor,
-        )
-        picture = develop(scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written)
+        look, sensor = ask.recipe.look, ask.recipe.camera.sensor
+        picture = develop(ask.scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written)
         made = Rendered(
-            preview(views.seen(picture.pixels, ask.view)),
-            picture.clipped.shape,
-            (_packed(picture.clipped), _packed(picture.crushed)),
-            exposure_words(picture.exposure),
-            float(cv2.mean(picture.clipped.astype(np.uint8))[0]),
-            float(cv2.mean(picture.crushed.astype(np.uint8))[0]),
-            time.perf_counter() - begun,
+            jpeg=preview(views.seen(picture.pixels, ask.view)),
+            size=picture.clipped.shape,
+            places=(_packed(picture.clipped), _packed(picture.crushed)),
+            exposure=exposure_words(picture.exposure),
+            clipped=float(cv2.mean(picture.clipped.astype(np.uint8))[0]),
+            crushed=float(cv2.mean(picture.crushed.astype(np.uint8))[0]),
+            seconds=time.perf_counter() - begun,
         )
     picture_made()
     _cache.put(key, made)
+    if ask.width >= LARGE:
+        _pixels.put(replace(ask, view="").key, picture.pixels)
     if ask.width == SHELF_WIDTH:
         renders().put(key, made.to_bytes())
-    return key, made
+    return made
+
+
+def pixels_of(ask: Asked) -> Bytes8:
+    """The pixels (h, w, 3) behind a preview, for what is drawn over it; at hand right after it."""
+    ask = replace(ask, view="")
+
+    def make() -> Bytes8:
+        with schedule.picture(ask.width >= LARGE), _together:
+            look, sensor = ask.recipe.look, ask.recipe.camera.sensor
+            return develop(
+                ask.scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written
+            ).pixels
+
+    return _pixels.make(ask.key, make)
 
 
 def _on_disk(key: str) -> Rendered | None:
@@ -199,8 +143,9 @@ def answer(key: str, body: bytes, kind: str) -> Response:
 @blueprint.get("/render/<scene_id>.jpg")
 def picture(scene_id: str) -> Response:
     """A rendered preview."""
-    key, made = render(scene_id, asked())
-    response = answer(key, made.jpeg, "image/jpeg")
+    ask = asked(scene_id)
+    made = render(ask)
+    response = answer(ask.key, made.jpeg, "image/jpeg")
     response.headers["Plum-Exposure"] = made.exposure
     response.headers["Plum-Clipped"] = f"{made.clipped:.5f}"
     response.headers["Plum-Crushed"] = f"{made.crushed:.5f}"
@@ -208,14 +153,13 @@ def picture(scene_id: str) -> Response:
     return response.make_conditional(request)
 
 
-@blueprint.get("/render/<scene_id>.marks.png")
-def marks(scene_id: str) -> Response:
-    """Where that preview is clipped or crushed."""
-    key, made = render(scene_id, replace(asked(), view=""))
-    clipped, crushed = (
-        np.unpackbits(np.frombuffer(p, np.uint8), count=np.prod(made.size))
-        .reshape(made.size)
-        .view(bool)
-        for p in made.places
-    )
-    return answer(f"{key}m", stripes(clipped, crushed), "image/png").make_conditional(request)
+@blueprint.get("/render/<scene_id>.graded.jpg")
+def graded_picture(scene_id: str) -> Response:
+    """The preview written with `bits` a channel and then graded to stand as Plain would."""
+    ask, bits = asked(scene_id), number("bits", 8, 8, 10)
+    look, sensor, scene = ask.recipe.look, ask.recipe.camera.sensor, ask.scene
+    with schedule.picture(ask.width >= LARGE):
+        grade = standard_grade(scene, look, sensor)
+        made = develop(scene, look, sensor, ask.width, ask.seed, ask.detail)
+        body = preview(graded(made, grade, bits, look.limited))
+    return answer(f"{ask.key}g{bits}", body, "image/jpeg").make_conditional(request)

@@ -10,7 +10,7 @@ from ..core import lut
 from ..core.develop.pipeline import develop
 from ..core.errors import PlumError
 from ..core.exchange import stem, written
-from ..core.measure.compare import difference, to_lab
+from ..core.measure.looking import apart
 from ..core.paper import card
 from ..core.pictures.write import encode, file_of
 from ..core.recipe import Recipe, dumps, schema
@@ -127,9 +127,9 @@ def figures() -> Response:
     """CIEDE2000 between two recipes (arguments `a` and `b`) on a scene."""
     scene = address.scene_asked(request.args)
     pair = [address.from_code(request.args.get(k, ""))[0] for k in "ab"]
-    labs = [to_lab(develop(scene, r.look, r.camera.sensor, 480)) for r in pair]
+    found = apart(scene, pair[0], pair[1])
     dials = [{"dial": d, "a": x, "b": y} for d, x, y in pair[0].differing(pair[1])]
-    return jsonify(scene=scene.id, dials=dials, ciede2000=asdict(difference(*labs)))
+    return jsonify(scene=scene.id, dials=dials, ciede2000=asdict(found.whole))
 
 
 @blueprint.get("/schema.json")

@@ -11,8 +11,11 @@ import numpy as np
 
 from .. import bands
 from ..arrays import Array
+from ..look import Look
 from . import kernels
+from .part import Part
 
+FIELDS = ("clarity",)
 RADIUS = 0.025  # of the window, as a share of the frame's width
 EDGE = 0.07  # encoded contrast above which a step counts as an edge and stays in the base
 SMALL = 240  # pixels across on which the base is found: it is smooth by construction
@@ -35,15 +38,22 @@ def base(luma: Array, frame_width: int) -> Array:
     return np.asarray(cv2.blur(cv2.merge([slope, mean - slope * mean]), box), np.float32)
 
 
-def clarify(luma: Array, base_: Array, amount: float, top: int, height: int) -> None:
-    """Add `amount` times what `base_` leaves over to rows of an encoded brightness, in place; none
-    at black and white.
-
-    luma : (h, w), the rows from `top` of a picture of `height` rows. base_ : of the whole picture,
-    from `base`.
-    """
+def shape(luma: Array, look: Look, part: Part) -> None:
+    """Add a look's clarity to rows of an encoded brightness (h, w), in place; none at black and
+    white."""
+    if not look.clarity:
+        return
+    whole = luma if part.whole is None else part.whole
+    frame = part.frame if part.whole is None else part.whole.shape[1]
+    leading = base(whole, frame)
 
     def work(a: int, b: int) -> None:
-        kernels.clarify(luma[a:b], base_, GAIN * amount, MOST, top + a, height)
+        kernels.clarify(luma[a:b], leading, GAIN * look.clarity, MOST, part.top + a, part.height)
 
     bands.run(work, len(luma))
+
+
+def noise(deviation: float, look: Look, grey: float) -> float:
+    """Fine noise counts as local contrast; taken away, it is not counted as gone."""
+    del grey
+    return deviation * (1 + GAIN * max(0.0, look.clarity))

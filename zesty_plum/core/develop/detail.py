@@ -5,8 +5,11 @@ import cv2
 
 from .. import bands
 from ..arrays import Array
+from ..look import Look
 from . import kernels
+from .part import Part
 
+FIELDS = ("sharpness",)
 OVERSHOOT = 0.06  # largest change of a pixel, as a share of full scale
 
 
@@ -15,11 +18,25 @@ def radius(width: int) -> float:
     return max(1.0, width / 1100)
 
 
-def sharpen(luma: Array, amount: float) -> None:
-    """Add `amount` times its fine detail to an encoded brightness (h, w), in place; -1 leaves only
-    the blur."""
+def reach(width: int) -> float:
+    """How far it looks: the blur to four deviations."""
+    return 4 * radius(width)
+
+
+def shape(luma: Array, look: Look, part: Part) -> None:
+    """Add a look's sharpness to an encoded brightness (h, w), in place; -1 leaves only the blur."""
+    del part
+    if not look.sharpness:
+        return
     blurred = cv2.GaussianBlur(luma, (0, 0), radius(luma.shape[1]))
-    bands.run(
-        lambda top, end: kernels.sharpen(luma[top:end], blurred[top:end], amount, OVERSHOOT),
-        luma.shape[0],
-    )
+
+    def work(top: int, end: int) -> None:
+        kernels.sharpen(luma[top:end], blurred[top:end], look.sharpness, OVERSHOOT)
+
+    bands.run(work, luma.shape[0])
+
+
+def noise(deviation: float, look: Look, grey: float) -> float:
+    """Fine noise is fine detail."""
+    del grey
+    return deviation * (1 + max(0.0, look.sharpness))

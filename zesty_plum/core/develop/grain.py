@@ -3,12 +3,16 @@
 `kernels.finish` adds it, weighted by 4 y (1 - y): 1 at mid scale, none in pure black and white.
 """
 
+import math
 from functools import lru_cache
 
 import cv2
 import numpy as np
 
 from ..arrays import Array
+from ..look import Look
+
+FIELDS = ("grain", "grain_size")
 
 
 @lru_cache(maxsize=6)
@@ -33,3 +37,8 @@ def unit_grain(height: int, width: int, blur: float, seed: int, repeats: bool = 
 def blur_pixels(size: float, width: int) -> float:
     """Blur for grain of `size` (share of frame width); not below what pixels can hold."""
     return max(0.45, round(size * width / 2, 3))
+
+
+def noise(deviation: float, look: Look, grey: float) -> float:
+    """Grain lies on top of noise, with its own weight by tone."""
+    return math.hypot(deviation, look.grain * 4 * grey * (1 - grey))

@@ -10,63 +10,39 @@ import cv2
 import numpy as np
 
 from .. import bands
-from ..arrays import Array, Bytes8, Flags
+from ..arrays import Array, Bytes8, Mask
 from ..colour.spaces import LUMA_709, REC2020_TO_SRGB
-from ..look import Look, Metering, Sensor
+from ..look import Look, Metering, Sensor, Stage, at_rest
 from ..scenes.scene import Scene
 from ..styles import style
 from . import (
     balance,
-    clarity,
-    detail,
     encode,
     gamut,
     grain,
     kernels,
+    local,
     metering,
     point,
     reduce_noise,
     sense,
     table,
 )
+from .part import Part
 
 # Tables are built beside the stages before them, in threads of their own: the bands they wait for
 # must find free hands.
 _tables = ThreadPoolExecutor(2, thread_name_prefix="tables")
-SMALL, LARGE = (
-    320,
-    2000,
-)  # widths up to which a coarse table does, and from which a finer one costs nothing much
+# Widths up to which a coarse table does, and from which a finer one costs nothing much.
+SMALL, LARGE = 320, 2000
+OVERVIEW = 480  # pixels across of a large picture's small copy, for stages that look far
 MANY = 6_000_000  # pixels from which a picture goes through in strips of `TALL` rows
-# a multiple of 16, as margins are: the noise filter's half-size planes and its map of noise fall on
+# A multiple of 16, as margins are: the noise filter's half-size planes and its map of noise fall on
 # the same places
 TALL = 960
-# rows after which noise and grain come again; nobody sees it, and memory stays bounded
+# Rows after which noise and grain come again; nobody sees it, and memory stays bounded
 REPEAT = 1024
 _REACH = gamut.reach(REC2020_TO_SRGB)
-# Fields of a look that no point table depends on, and those that come before the table; at rest
-# they are one.
-_REST = Look()
-NEIGHBOURS = {
-    k: getattr(_REST, k)
-    for k in (
-        "clarity",
-        "sharpness",
-        "noise_filter",
-        "colour_filter",
-        "grain",
-        "grain_size",
-        "clip",
-        "bits",
-        "limited",
-        "iso_least",
-        "iso_most",
-    )
-}
-BEFORE = {
-    k: getattr(_REST, k)
-    for k in ("metering", "exposure", "guard", "balance", "light_mired", "shift_mired", "shift_duv")
-}
 
 
 @dataclass(frozen=True)
@@ -86,12 +62,12 @@ class Picture:
     metered: float = 0.0
 
     @property
-    def clipped(self) -> Flags:
+    def clipped(self) -> Mask:
         """Where it is white (h, w)."""
         return np.asarray(self.marks == 1)
 
     @property
-    def crushed(self) -> Flags:
+    def crushed(self) -> Mask:
         """Where it is black (h, w)."""
         return np.asarray(self.marks == 2)
 
@@ -123,21 +99,22 @@ def metered(scene: Scene, look: Look, sensor: Sensor) -> float:
     )
 
 
-def exposure_of(scene: Scene, look: Look, sensor: Sensor) -> sense.Exposure | None:
-    """Aperture, time and ISO for this look in this scene, as it meters; None for a finished
-    picture."""
+def exposed(scene: Scene, look: Look, sensor: Sensor) -> tuple[float, sense.Exposure | None]:
+    """Stops that the look's metering adds in this scene, and the aperture, time and ISO that it
+    comes to; those are None for a finished picture."""
+    gain = metered(scene, look, sensor)
     if scene.ev100 is None:
-        return None
-    bias = look.exposure + metered(scene, look, sensor)
-    return sense.expose(sensor, scene.ev100, look.guard, bias, (look.iso_least, look.iso_most))
+        return gain, None
+    limits = (look.iso_least, look.iso_most)
+    return gain, sense.expose(sensor, scene.ev100, look.guard, look.exposure + gain, limits)
 
 
-def _table_key(made: point.Point) -> point.Point:
+def table_key(made: point.Point) -> point.Point:
     """The point without what its table does not depend on, so that tables are shared."""
-    look = replace(made.look, **NEIGHBOURS)
+    look = replace(made.look, **at_rest(Stage.NEIGHBOURS, Stage.FILE))
     if made.finished:
         return replace(made, look=look)
-    return replace(made, look=replace(look, **BEFORE), matrix=())
+    return replace(made, look=replace(look, **at_rest(Stage.BEFORE)), matrix=())
 
 
 @dataclass(frozen=True)
@@ -202,30 +179,18 @@ class _Way:
         noise = sense.noise_deviation(level - point.DARKEST, self.sensor, iso, self.frame)
         return np.asarray(noise / (level * np.log(2) * (high - low)))
 
-    def finish(
-        self,
-        encoded: Array,
-        luma: Array,
-        base: Array | None,
-        top: int,
-        inner: slice,
-        out: "Picture",
-    ) -> None:
-        """Clarity, sharpness and grain, which change only brightness, `luma`, of rows from `top`;
-        the `inner` ones into `out`."""
+    def finish(self, encoded: Array, luma: Array, part: Part, inner: slice, out: "Picture") -> None:
+        """The stages that change only brightness, `luma`, of the rows of a part; its `inner` ones
+        into `out`."""
         look, height = self.look, len(out.pixels)
-        if look.clarity:
-            base = clarity.base(luma, self.frame) if base is None else base
-            clarity.clarify(luma, base, look.clarity, top, height)
-        if look.sharpness:
-            detail.sharpen(luma, look.sharpness)
+        local.shaped(luma, look, part)
         blur = grain.blur_pixels(look.grain_size, self.frame)
         field = (
             grain.unit_grain(min(height, REPEAT), luma.shape[1], blur, self.seed, height > REPEAT)
             if look.grain
             else luma
         )
-        first = top + inner.start
+        first = part.top + inner.start
         rows = slice(first, first + inner.stop - inner.start)
         into = (out.encoded[rows], out.pixels[rows], out.marks[rows])
 
@@ -248,9 +213,8 @@ def _strips(height: int, width: int) -> list[tuple[int, int, int, int]]:
     a margin from top to end."""
     if height * width < MANY:
         return [(0, height, 0, height)]
-    # As far as any stage but clarity looks: the blur of sharpness to four deviations, and the noise
-    # filter.
-    margin = 16 * math.ceil((4 * detail.radius(width) + 8) / 16)
+    # As far as stages look that do not have the whole picture, and the noise filter.
+    margin = 16 * math.ceil((local.reach(width) + 8) / 16)
     edges = [*range(0, height, TALL), height]
     return [
         (max(0, a - margin), min(height, b + margin), a, b) for a, b in itertools.pairwise(edges)
@@ -281,9 +245,9 @@ def develop(
         size = point.FILED
     # A fine table is built while the stages before it run; a coarse one is done sooner than another
     # thread is awake.
-    key = _table_key(made)
+    key = table_key(made)
     baking = _tables.submit(table.bake, key, size) if size > point.COARSE else None
-    gain, exposure = metered(scene, look, sensor), exposure_of(scene, look, sensor)
+    gain, exposure = exposed(scene, look, sensor)
     way = _Way(
         scene,
         look,
@@ -302,21 +266,16 @@ def develop(
         exposure,
         gain,
     )
-    strips, base = _strips(height, width), None
-    if len(strips) > 1 and look.clarity:
-        # Clarity looks far: what is a large area is found on the whole picture, small.
-        whole = develop(
-            scene,
-            replace(look, clarity=0.0, sharpness=0.0, grain=0.0),
-            sensor,
-            2 * clarity.SMALL,
-            seed,
-        )
-        base = clarity.base(whole.encoded @ LUMA_709, 2 * clarity.SMALL)
+    strips, whole = _strips(height, width), None
+    if len(strips) > 1 and local.looks_far(look):
+        # What is a large area is found on the whole picture, small.
+        bare = develop(scene, local.without(look), sensor, OVERVIEW, seed)
+        whole = np.asarray(bare.encoded @ LUMA_709, np.float32)
     for top, end, first, last in strips:
         encoded, luma = way.encode(top, end), np.empty((end - top, width), np.float32)
         (baking.result() if baking else table.bake(key, size)).apply(encoded, luma)
-        way.finish(encoded, luma, base, top, slice(first - top, last - top), out)
+        part = Part(way.frame, top, height, whole)
+        way.finish(encoded, luma, part, slice(first - top, last - top), out)
     if not as_written:
         return out
     written = encode.quantised(out.encoded, look.bits, look.limited)

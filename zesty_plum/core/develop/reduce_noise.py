@@ -16,6 +16,7 @@ from .. import bands
 from ..arrays import Array
 from . import kernels
 
+FIELDS = ("noise_filter", "colour_filter")  # of a look
 RADIUS = 1  # in pixels of the half-size planes that the statistics are taken on
 # colour noise is uglier than brightness noise and its detail matters less: equal strengths act
 # twice

@@ -5,38 +5,17 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from ..measure.figures import Report
+from ..measure.report import Report
 from ..recipe import Recipe
+from ..seen import Figure, amount, figures
 from ..styles import style
-from .beside import SEEN_GRAIN, SEEN_LIGHT, SEEN_MIRED
 from .ranking import Ranking
 
-# Measure, what of it is just seen, words for more and less of it, and how it is printed.
-TRAITS = (
-    ("warmth", SEEN_MIRED, "warmer", "cooler", "{:.0f} mired"),
-    ("contrast", 0.06, "firmer", "softer", "{:.2f} in mid contrast"),
-    ("lightness", SEEN_LIGHT, "lighter", "darker", "{:.1f} of lightness"),
-    ("chroma", 1.0, "fuller in colour", "quieter in colour", "{:.1f} of chroma"),
-    ("grain", SEEN_GRAIN, "grainier", "cleaner", "{:.1%} of grain"),
-    ("clipped", 0.01, "more clipped", "less clipped", "{:.1%} of the frame"),
-)
+MOST_MEASURES, MOST = 3, 5
+MANY = 6  # looks from which on a clear tendency is told even where single ones cross over
 
 
-def traits(recipe: Recipe, report: Report) -> dict[str, float]:
-    """The measures that are compared."""
-    return {
-        "warmth": report.cast.mired if report.cast else 0.0,
-        "contrast": report.curve.contrast,
-        "lightness": report.frame.lightness,
-        "chroma": report.frame.chroma,
-        "grain": recipe.look.grain,
-        "clipped": report.frame.clipped,
-    }
-
-
-def in_common(
-    ranking: Ranking, recipes: Sequence[Recipe], measured: Sequence[dict[str, float]]
-) -> list[str]:
+def in_common(ranking: Ranking, recipes: Sequence[Recipe], measured: Sequence[Report]) -> list[str]:
     """Sentences on how the upper half differs from the lower, and on dials and styles that the
     upper half shares."""
     order = [p.look for p in ranking.places]
@@ -44,36 +23,47 @@ def in_common(
         return []
     half = max(1, len(order) // 2)
     upper, lower = order[:half], order[-half:]
-    found: list[tuple[float, str]] = []
-    for name, seen, more, less, printed in TRAITS:
-        above, below = ([measured[k][name] for k in group] for group in (upper, lower))
-        apart = float(np.mean(above) - np.mean(below))
-        # Said only where the two halves do not overlap, or hardly: a few odd ones must not make a
-        # rule.
-        split = min(above) > max(below) or max(above) < min(below)
-        if abs(apart) >= seen and (
-            split
-            or (len(order) >= 6 and abs(apart) > 2 * float(np.std([m[name] for m in measured])))
-        ):
-            found.append(
-                (
-                    abs(apart) / seen,
-                    f"The ones you preferred are {more if apart > 0 else less}, by "
-                    f"{printed.format(abs(apart))}.",
-                )
-            )
-    sentences = [words for _, words in sorted(found, key=lambda pair: -pair[0])][:3]
-    styles = {style(recipes[k].look.style).name for k in upper}
-    others = {style(recipes[k].look.style).name for k in lower}
-    if len(styles) == 1 and not styles & others and half > 1:
+    found = [_tendency(figure, measured, upper, lower) for figure in figures() if figure.liked]
+    told = sorted((f for f in found if f), key=lambda pair: -pair[0])[:MOST_MEASURES]
+    sentences = [words for _, words in told]
+    if half > 1:
+        sentences += _shared([recipes[k] for k in upper], [recipes[k] for k in lower])
+    return sentences[:MOST]
+
+
+def _tendency(
+    figure: Figure, measured: Sequence[Report], upper: Sequence[int], lower: Sequence[int]
+) -> tuple[float, str] | None:
+    """How much one figure sets the preferred apart, and the sentence; None where it does not.
+
+    Told only where the two halves do not overlap, or hardly: a few odd ones must not make a rule.
+    """
+    values = [report.value(figure.at) for report in measured]
+    known = [v for v in values if v is not None]
+    if figure.liked is None or len(known) < len(values):
+        return None
+    above, below = ([known[k] for k in group] for group in (upper, lower))
+    now, was = float(np.mean(above)), float(np.mean(below))
+    size = figure.size(was, now)
+    split = min(above) > max(below) or max(above) < min(below)
+    clear = len(upper) + len(lower) >= MANY and abs(now - was) > 2 * float(np.std(known))
+    if abs(size) < 1 or not (split or clear):
+        return None
+    by = figure.by.format(much=amount(now - was, figure.unit))
+    return abs(size), f"The ones you preferred are {figure.liked[size < 0]}, by {by}."
+
+
+def _shared(upper: Sequence[Recipe], lower: Sequence[Recipe]) -> list[str]:
+    """What all of the preferred have and none of the others."""
+    sentences = []
+    styles, others = ({style(r.look.style).name for r in group} for group in (upper, lower))
+    if len(styles) == 1 and not styles & others:
         sentences.append(f"All of them are in {styles.pop()}.")
-    if half > 1 and len({recipes[k].body for k in order}) == 1:
-        camera = recipes[order[0]].camera
-        for dial in camera.dials:
-            those, rest = ({recipes[k].dials[dial.id] for k in group} for group in (upper, lower))
-            if len(those) == 1 and not those & rest and dial.id != "style":
-                sentences.append(
-                    f"All of them have {dial.label} at {dial.choice(those.pop()).label}; none "
-                    "of the others has."
-                )
-    return sentences[:5]
+    if len({r.body for r in (*upper, *lower)}) > 1:
+        return sentences
+    for dial in upper[0].camera.dials:
+        those, rest = ({r.dials[dial.id] for r in group} for group in (upper, lower))
+        if dial.id != "style" and len(those) == 1 and not those & rest:
+            place = dial.choice(those.pop()).label
+            sentences.append(f"All of them have {dial.label} at {place}; none of the others has.")
+    return sentences

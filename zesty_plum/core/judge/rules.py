@@ -1,13 +1,14 @@
 """The rules of judgement, read from their file."""
 
-import tomllib
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 from typing import Any
 
-from ..look import Look
+from ..datafile import DataFile
+from ..look import Look, about
 from ..recipe import Intent
+from ..seen import Unit
 
 SCHOOLS = {
     "subject_first": "Expose the subject and let the background go",
@@ -53,27 +54,47 @@ class Rule:
         return value - self.limit if self.above is not None else self.limit - value
 
 
+PARTS = (
+    "figure",
+    "above",
+    "below",
+    "for",
+    "not_for",
+    "unless",
+    "alone",
+    "weight",
+    "says",
+    "reason",
+    "unit",
+    "try",
+)
+
+
 @cache
 def rules() -> tuple[Rule, ...]:
     """All rules, in the order of the file."""
-    data = tomllib.loads((Path(__file__).parent / "rules.toml").read_text(encoding="utf-8"))
-    return tuple(_rule(name, r) for name, r in data.items())
+    file = DataFile(Path(__file__).parent / "rules.toml")
+    return tuple(_rule(file, name, r) for name, r in file.data.items())
 
 
-def _rule(name: str, r: dict[str, Any]) -> Rule:
-    intents, schools = frozenset(Intent(i) for i in r["for"]), frozenset(r.get("not_for", ()))
-    unless = tuple((k, str(v)) for k, v in r.get("unless", {}).items())
-    texts = (r["says"], r["reason"], r["unit"])
+def _rule(file: DataFile, name: str, r: dict[str, Any]) -> Rule:
+    at = f"[{name}]"
+    file.known(r, PARTS, f"Rule '{name}'", at)
+    file.need(r, ("figure", "for", "weight", "says", "reason", "unit", "try"), f"Rule '{name}'", at)
+    file.known((*r["try"], *r.get("unless", {})), about(), "A look", at)
+    file.known((r["unit"],), Unit, "A figure", at)
     return Rule(
-        name,
-        r["figure"],
-        r.get("above"),
-        r.get("below"),
-        intents,
-        schools,
-        r["weight"],
-        *texts,
-        tuple(r["try"]),
-        unless,
-        bool(r.get("alone")),
+        id=name,
+        figure=r["figure"],
+        above=r.get("above"),
+        below=r.get("below"),
+        intents=frozenset(Intent(i) for i in r["for"]),
+        not_for=frozenset(r.get("not_for", ())),
+        weight=r["weight"],
+        says=r["says"],
+        reason=r["reason"],
+        unit=r["unit"],
+        fields=tuple(r["try"]),
+        chosen=tuple((k, str(v)) for k, v in r.get("unless", {}).items()),
+        alone=bool(r.get("alone")),
     )

@@ -1,4 +1,4 @@
-"""How far two pictures are apart: CIEDE2000 over all pixels and by region."""
+"""How far two pictures are apart: CIEDE2000 over all pixels, by region, and as a map."""
 
 from dataclasses import dataclass
 
@@ -23,13 +23,25 @@ class Difference:
     most: float
 
 
+@dataclass(frozen=True, eq=False)
+class Comparison:
+    """Two pictures of a scene: CIEDE2000 by place (h, w), over the whole, and in each region of the
+    scene that is large enough; none where no regions are known."""
+
+    places: Array
+    whole: Difference
+    regions: dict[str, Difference]
+
+
 def to_lab(picture: Picture) -> Array:
     """L*a*b* (h, w, 3) of a developed picture."""
     return encoded_to_lab(picture.encoded)
 
 
-def _of(apart: Array) -> Difference:
-    return Difference(float(apart.mean()), float(np.percentile(apart, 95)), float(apart.max()))
+def _of(places: Array) -> Difference:
+    return Difference(
+        mean=float(places.mean()), p95=float(np.percentile(places, 95)), most=float(places.max())
+    )
 
 
 def difference(first: Array, second: Array) -> Difference:
@@ -37,17 +49,13 @@ def difference(first: Array, second: Array) -> Difference:
     return _of(ciede2000(first, second))
 
 
-def by_region(
-    scene: Scene, first: Array, second: Array
-) -> tuple[Difference, dict[str, Difference]]:
-    """Compare two L*a*b* pictures of a scene, whole and in each of its regions; those of pictures
-    without a mask are none."""
-    apart = ciede2000(first, second)
+def compare(scene: Scene, first: Array, second: Array) -> Comparison:
+    """Compare two L*a*b* pictures of a scene, of one size."""
+    places = ciede2000(first, second)
     if scene.mask is None:
-        return _of(apart), {}
+        return Comparison(places, _of(places), {})
     height, width = first.shape[:2]
     mask = cv2.resize(scene.mask, (width, height), interpolation=cv2.INTER_NEAREST)
-    inside = {name: apart[mask == value] for name, value in scene.regions.items()}
-    return _of(apart), {
-        name: _of(values) for name, values in inside.items() if values.size >= LEAST_PIXELS
-    }
+    inside = {name: places[mask == value] for name, value in scene.regions.items()}
+    regions = {name: _of(values) for name, values in inside.items() if values.size >= LEAST_PIXELS}
+    return Comparison(places, _of(places), regions)

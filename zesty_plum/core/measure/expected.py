@@ -9,7 +9,7 @@ import numpy as np
 
 from ..arrays import MID_GREY
 from ..colour.spaces import LUMA_709, srgb_decode, srgb_encode
-from ..develop import clarity, sense
+from ..develop import local, sense
 from ..develop.pipeline import Picture, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
@@ -40,8 +40,7 @@ def noise_most(
         slope = float(np.interp(at, stops, np.gradient(grey, stops)))
         # Three channels of independent noise, weighed as brightness weighs them.
         deviation = slope * law / (level * np.log(2)) * float(np.linalg.norm(LUMA_709))
-    deviation *= (1 + max(0.0, look.sharpness)) * (1 + clarity.GAIN * max(0.0, look.clarity))
-    deviation = float(np.hypot(deviation, look.grain * 4 * here * (1 - here)))
+    deviation = local.noise_after(deviation, look, here)
     return ROOM * deviation * _lightness_slope(here)
 
 

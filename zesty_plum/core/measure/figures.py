@@ -5,14 +5,12 @@ as an eye averages them; clipping and noise on the picture as it is.
 """
 
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
 from functools import partial
-from typing import Any
 
 import cv2
 import numpy as np
 
-from ..arrays import MID_GREY, Array, Flags
+from ..arrays import MID_GREY, Array, Mask
 from ..colour.difference import ciede2000
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import SRGB_TO_XYZ, linear_srgb_to_lab, srgb_decode
@@ -24,6 +22,7 @@ from ..scenes.scene import Scene
 from ..styles import style
 from ..styles.parameters import Tone
 from . import expected, tally, texture
+from .report import Cast, Curve, Detail, Figures, Flags, Report, Skin
 
 WIDE = 400  # pixels across on which colour is judged
 D65_MIRED = 1e6 / 6504
@@ -31,84 +30,8 @@ PLAIN_CONTRAST = 1.28
 SKIN_HUE = 49.0  # preferred skin on displays, degrees of CIELAB hue (Zeng and Luo 2013)
 LEAST_PIXELS = 24  # of a region on the small copy, below which it is left out
 AT_END, FAR_FROM_GREY = 0.012, 35.0
+LOW, HIGH = -3.0, 2.0  # stops from mid grey at which shadows and highlights are looked at
 BLACK, WHITE = 0.02, 0.98  # encoded values within which a stop counts as held
-
-
-@dataclass(frozen=True)
-class Figures:
-    """Of one region or of the frame.
-
-    share : of the frame. clipped, crushed : shares of its pixels. lightness : mean L*. spread :
-    stops of display light between its 5th and 95th percentile. chroma, chroma_high : mean and 95th
-    percentile of C*ab. a, b : mean a* and b*.
-    hue : of the mean colour in degrees. from_plain, from_plain_high : CIEDE2000 from the reference,
-    mean and 95th percentile.
-    noise, colour_noise : standard deviation of fine noise in L* and in a*, b* (root of the sum of
-    squares). full : share where one channel is at an end of its range and the colour far from grey,
-    so that chroma has no room left.
-    """
-
-    share: float
-    clipped: float
-    crushed: float
-    lightness: float
-    spread: float
-    chroma: float
-    chroma_high: float
-    a: float
-    b: float
-    hue: float
-    from_plain: float
-    from_plain_high: float
-    noise: float
-    colour_noise: float
-    full: float
-
-
-@dataclass(frozen=True)
-class Cast:
-    """How far grey things are from grey: mean a*, b*, and as light: plus mired is too warm, plus
-    Duv too green."""
-
-    a: float
-    b: float
-    mired: float
-    duv: float
-
-
-@dataclass(frozen=True)
-class Curve:
-    """Of the look's tone, whatever the picture: contrast at mid grey (log display light per log
-    scene light), stops from black to white that it holds, encoded mid grey, and the fewest code
-    values of a stop within them at 8 and 10 bits, as written and after a grade that gives Plain's
-    contrast back; `graded` is that of the look's own output."""
-
-    contrast: float
-    stops: float
-    grey: float
-    codes_8: float
-    codes_10: float
-    graded_8: float
-    graded_10: float
-    graded: float
-
-
-@dataclass(frozen=True)
-class Report:
-    """All figures of a look in a scene."""
-
-    frame: Figures
-    regions: dict[str, Figures]
-    cast: Cast | None
-    skin: dict[str, float] | None
-    curve: Curve
-    iso: float | None
-    detail: dict[str, float]
-    flags: dict[str, float]
-
-    def as_dict(self) -> dict[str, Any]:
-        """Plain numbers for JSON."""
-        return asdict(self)
 
 
 def _fine_noise(channels: Array) -> Array:
@@ -135,21 +58,21 @@ def _of(
     )
     noise = min(noise, most(counted.mean(0)))
     return Figures(
-        share,
-        float(marks[1] / pixels),
-        float(marks[2] / pixels),
-        counted.mean(0),
-        float(np.log2(light[1] / light[0])),
-        counted.mean(3),
-        counted.percentile(tally.CHROMA, 95),
-        a,
-        b,
-        float(np.degrees(np.arctan2(b, a)) % 360),
-        counted.mean(4),
-        counted.percentile(tally.APART, 95),
-        noise,
-        colour_noise,
-        counted.mean(5),
+        share=share,
+        clipped=float(marks[1] / pixels),
+        crushed=float(marks[2] / pixels),
+        lightness=counted.mean(0),
+        spread=float(np.log2(light[1] / light[0])),
+        chroma=counted.mean(3),
+        chroma_high=counted.percentile(tally.CHROMA, 95),
+        a=a,
+        b=b,
+        hue=float(np.degrees(np.arctan2(b, a)) % 360),
+        from_plain=counted.mean(4),
+        from_plain_high=counted.percentile(tally.APART, 95),
+        noise=noise,
+        colour_noise=colour_noise,
+        full=counted.mean(5),
     )
 
 
@@ -171,15 +94,18 @@ def curve_of(scene: Scene, look: Look, sensor: Sensor) -> Curve:
     wanted = np.abs(np.diff(np.interp(steps, stops, plain)))
     left = np.minimum(written, wanted)
     fewest, graded = (float(x.min()) if len(x) else 0.0 for x in (written, left))
+    low, high = np.interp(np.array([LOW, HIGH]) + look.exposure, stops, encoded)
     return Curve(
-        contrast,
-        float(held[-1] - held[0]),
-        float(np.interp(0, stops, encoded)),
-        fewest * 255,
-        fewest * 1023,
-        graded * 255,
-        graded * 1023,
-        graded * ((1 << look.bits) - 1),
+        contrast=contrast,
+        stops=float(held[-1] - held[0]),
+        grey=float(np.interp(0, stops, encoded)),
+        high=float(high),
+        low=float(low),
+        codes_8=fewest * 255,
+        codes_10=fewest * 1023,
+        graded_8=graded * 255,
+        graded_10=graded * 1023,
+        graded=graded * ((1 << look.bits) - 1),
     )
 
 
@@ -221,38 +147,33 @@ def measure(scene: Scene, look: Look, sensor: Sensor, picture: Picture, plain: P
     }
     iso = picture.exposure.iso if picture.exposure else None
     return Report(
-        frame,
-        regions,
-        _cast(shown[labels == found["neutral"]]) if "neutral" in found else None,
-        _skin(
+        frame=frame,
+        regions=regions,
+        cast=_cast(shown[labels == found["neutral"]]) if "neutral" in found else None,
+        skin=_skin(
             [labels == value for name, value in found.items() if name.startswith("skin")],
             lab,
             plain_lab,
         ),
-        curve_of(scene, look, sensor),
-        iso,
-        _detail(look, sensor, iso),
-        {
-            "monochrome": float(style(look.style).colouring.mono is not None),
-            "raised": _raised(picture, look, sensor),
-        },
+        curve=curve_of(scene, look, sensor),
+        iso=iso,
+        detail=_detail(look, sensor, iso),
+        flags=Flags(
+            monochrome=float(style(look.style).monochrome),
+            raised=_raised(picture, look, sensor),
+        ),
     )
 
 
-def _detail(look: Look, sensor: Sensor, iso: float | None) -> dict[str, float]:
-    """What the look does to fine detail: overshoot and MTF50 of an edge, share of a cloth that the
-    noise filter keeps, RMS of grain at mid grey as a share of full scale and its size as a share of
-    the frame's width."""
+def _detail(look: Look, sensor: Sensor, iso: float | None) -> Detail:
     overshoot, mtf50 = texture.edge(look)
-    kept = texture.kept(look, sensor, iso) if iso else 1.0
-    grain_size = look.grain_size if look.grain else 0.0
-    return {
-        "overshoot": overshoot,
-        "mtf50": mtf50,
-        "kept": kept,
-        "grain": look.grain,
-        "grain_size": grain_size,
-    }
+    return Detail(
+        overshoot=overshoot,
+        mtf50=mtf50,
+        kept=texture.kept(look, sensor, iso) if iso else 1.0,
+        grain=look.grain,
+        grain_size=look.grain_size if look.grain else 0.0,
+    )
 
 
 def _raised(picture: Picture, look: Look, sensor: Sensor) -> float:
@@ -273,9 +194,8 @@ def _cast(encoded: Array) -> Cast:
     return Cast(float(a), float(b), float(mired - D65_MIRED), float(duv))
 
 
-def _skin(masks: list[Flags], lab: Array, plain: Array) -> dict[str, float] | None:
-    """All skins together: hue from the skin line in degrees (plus is yellower), chroma, lightness,
-    and stops of scene light by which they are darker than as shipped (through Plain's contrast)."""
+def _skin(masks: list[Mask], lab: Array, plain: Array) -> Skin | None:
+    """All skins together, from the picture's and the reference's L*a*b*."""
     if not masks:
         return None
     inside = np.logical_or.reduce(masks)
@@ -283,9 +203,9 @@ def _skin(masks: list[Flags], lab: Array, plain: Array) -> dict[str, float] | No
     light, before = (
         np.clip((x[inside][:, 0].mean() + 16) / 116, 0.04, None) ** 3 for x in (lab, plain)
     )
-    return {
-        "off_line": float(np.degrees(np.arctan2(b, a)) - SKIN_HUE),
-        "chroma": float(np.hypot(a, b)),
-        "lightness": float(lightness),
-        "darker": float(np.log2(before / light)) / PLAIN_CONTRAST,
-    }
+    return Skin(
+        off_line=float(np.degrees(np.arctan2(b, a)) - SKIN_HUE),
+        chroma=float(np.hypot(a, b)),
+        lightness=float(lightness),
+        darker=float(np.log2(before / light)) / PLAIN_CONTRAST,
+    )

@@ -8,7 +8,8 @@ import cv2
 import numpy as np
 
 from ..arrays import Array
-from ..develop import clarity, detail, point, reduce_noise, sense
+from ..develop import local, point, reduce_noise, sense
+from ..develop.part import Part
 from ..look import Look, Sensor
 
 SIDE = 160
@@ -27,26 +28,24 @@ def _edge() -> tuple[Array, Array]:
     return (0.50 + 0.20 * risen).astype(np.float32), away
 
 
-def _sharpened(look: Look) -> Array:
+def _shaped(look: Look) -> Array:
     luma = _edge()[0].copy()
-    if look.clarity:
-        clarity.clarify(luma, clarity.base(luma, WIDTH), look.clarity, 0, len(luma))
-    if look.sharpness:
-        detail.sharpen(luma, look.sharpness)
+    local.shaped(luma, look, Part(WIDTH, 0, len(luma)))
     return luma
 
 
 def profile(look: Look, reach: int = 12) -> Array:
-    """A row across the edge after clarity and sharpness, `reach` pixels to each side."""
+    """A row across the edge after the stages that look at neighbours, `reach` pixels to each
+    side."""
     middle = SIDE // 2
-    return _sharpened(look)[middle, middle - reach : middle + reach]
+    return _shaped(look)[middle, middle - reach : middle + reach]
 
 
 def edge(look: Look) -> tuple[float, float]:
-    """(overshoot, mtf50): largest overshoot beside the edge after clarity and sharpness, as a share
-    of full scale, and the spatial frequency in cycles per pixel at which half the contrast is left,
-    by the slanted edge (ISO 12233)."""
-    luma, away = _sharpened(look), _edge()[1]
+    """(overshoot, mtf50): largest overshoot beside the edge after the stages that look at
+    neighbours, as a share of full scale, and the spatial frequency in cycles per pixel at which
+    half the contrast is left, by the slanted edge (ISO 12233)."""
+    luma, away = _shaped(look), _edge()[1]
     inner = slice(16, -16)  # where the square's own border plays no part
     luma, away = luma[inner, inner], away[inner, inner]
     over = float(max(luma.max() - 0.70, 0.30 - luma.min(), 0.0))

@@ -3,7 +3,7 @@ stripes, a map of differences."""
 
 import numpy as np
 
-from ..arrays import Array, Bytes8, Flags
+from ..arrays import Array, Bytes8, Mask
 from ..colour.spaces import LUMA_709, srgb_decode, srgb_encode
 
 # Simulation of the three complete dichromacies on linear sRGB (Machado, Oliveira and Fernandes
@@ -57,7 +57,7 @@ def _bytes(light: Array) -> Bytes8:
     return np.asarray(_ENCODED[(np.clip(light, 0, 1) * 4095 + 0.5).astype(np.uint16)])
 
 
-def zebra(pixels: Bytes8, percent: float) -> Flags:
+def zebra(pixels: Bytes8, percent: float) -> Mask:
     """Where brightness (BT.709 luma of encoded values) is at `percent` or above, as a camera
     stripes it (h, w)."""
     return np.asarray((pixels @ LUMA_709) >= percent * 2.55 - 0.5)

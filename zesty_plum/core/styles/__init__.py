@@ -1,15 +1,26 @@
 """Picture styles: one TOML file each, read once."""
 
-import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from enum import StrEnum
 from functools import cache
 from pathlib import Path
 
+from ..datafile import DataFile
 from ..errors import NotFound
-from .parameters import Colouring, Tone
+from .parameters import HUES, Colouring, Tone
 
 HERE = Path(__file__).parent
+PARTS = ("order", "name", "purpose", "tone", "colour", "figures")
+BANDS = ("contrast", "chroma", "skin_turn")
+
+
+class Trait(StrEnum):
+    """What a style is, for dials that count only with some."""
+
+    COLOUR = "colour"
+    MONOCHROME = "monochrome"
+    UNTONED = "untoned"  # monochrome and grey, so that coloured filters are the way to shape it
 
 
 @dataclass(frozen=True)
@@ -18,35 +29,65 @@ class Style:
     it lie in."""
 
     id: str
+    order: int
     name: str
     purpose: str
     tone: Tone
     colouring: Colouring
     figures: Mapping[str, tuple[float, float]] = field(compare=False)
 
+    @property
+    def monochrome(self) -> bool:
+        """Whether it makes pictures without colour of their own."""
+        return self.colouring.mono is not None
 
-def _read(path: Path) -> Style:
-    data = tomllib.loads(path.read_text(encoding="utf-8"))
-    colour = {k: tuple(v) for k, v in data.get("colour", {}).items()}
-    figures = {k: (float(low), float(high)) for k, (low, high) in data.get("figures", {}).items()}
+    @property
+    def traits(self) -> frozenset[Trait]:
+        """What it is."""
+        if not self.monochrome:
+            return frozenset({Trait.COLOUR})
+        grey = {Trait.UNTONED} if self.colouring.toning is None else set()
+        return frozenset({Trait.MONOCHROME, *grey})
+
+
+def read(path: Path) -> Style:
+    """A style from its file; PlumError says in which line a fault is."""
+    file = DataFile(path)
+    data = file.data
+    file.known(data, PARTS, "A style")
+    file.need(data, ("order", "name", "purpose"), "The style")
+    tone = file.filled(Tone, data.get("tone", {}), "the tone of a style", "[tone]")
+    colouring = file.filled(Colouring, data.get("colour", {}), "the colour of a style", "[colour]")
+    for name in ("turn", "chroma", "lightness"):
+        many = len(getattr(colouring, name))
+        if many != HUES:
+            raise file.fault(
+                f"'{name}' needs {HUES} numbers around the hue circle, not {many}.",
+                name,
+                "[colour]",
+            )
+    bands = data.get("figures", {})
+    file.known(bands, BANDS, "The figures of a style", "[figures]")
+    for name, band in bands.items():
+        if not (isinstance(band, list) and len(band) == 2):
+            raise file.fault(f"'{name}' is a band: write two numbers.", name, "[figures]")
+    figures = {k: (float(low), float(high)) for k, (low, high) in bands.items()}
     return Style(
-        path.stem,
-        data["name"],
-        data["purpose"],
-        Tone(**data.get("tone", {})),
-        Colouring(**colour),
-        figures,
+        id=path.stem,
+        order=data["order"],
+        name=data["name"],
+        purpose=data["purpose"],
+        tone=tone,
+        colouring=colouring,
+        figures=figures,
     )
 
 
 @cache
 def styles() -> dict[str, Style]:
     """All styles by id, in their order."""
-    found = [
-        (tomllib.loads(p.read_text(encoding="utf-8"))["order"], _read(p))
-        for p in HERE.glob("*.toml")
-    ]
-    return {s.id: s for _, s in sorted(found, key=lambda pair: pair[0])}
+    found = sorted(map(read, HERE.glob("*.toml")), key=lambda s: s.order)
+    return {s.id: s for s in found}
 
 
 def style(name: str) -> Style:

@@ -1,68 +1,30 @@
-"""Small drawings that belong to the line in hand: what a step of it moves, as figures that the core
-computes."""
+"""Small drawings that belong to the line in hand: what a step of it moves, as SVG. The figures are
+the core's (`measure.gauges`)."""
 
 from collections.abc import Callable
 from html import escape
 
 import numpy as np
 
-from ...core.arrays import MID_GREY, Array
-from ...core.bodies import Dial
-from ...core.colour.spaces import (
-    linear_srgb_to_oklab,
-    oklab_to_linear_srgb,
-    srgb_decode,
-    srgb_encode,
-)
-from ...core.develop import balance, colouring, encode, sense
-from ...core.develop.pipeline import exposure_of, make_point
-from ...core.measure import texture
-from ...core.nominal import printed_iso
+from ...core.arrays import Array
+from ...core.colour.spaces import oklab_to_linear_srgb, srgb_encode
+from ...core.develop import colouring
+from ...core.look import Gauge
+from ...core.measure import gauges
+from ...core.nominal import printed_iso, printed_kelvin
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from .. import address
-from ..address import ENGINE
 
 WIDE, HIGH = 208, 168
 # Colours of the theme.
 PLUM, ZEST, SOFT, FAINT = (f"var(--color-{name})" for name in ("plum", "zest", "soft", "edge"))
 PAPER, INK, WHITE, HAIR = (f"var(--color-{name})" for name in ("paper", "ink", "white", "hair"))
 SIX_NAMES = ("red", "yellow", "green", "cyan", "blue", "magenta")  # of `colouring.SIX`
-# Fields of a look, and the gauge that shows what they do; a dial gets the gauge of the first field
-# it touches.
-KINDS = {
-    "saturation": "hues",
-    "phase": "hues",
-    "density": "hues",
-    "depth_red": "hues",
-    "depth_yellow": "hues",
-    "depth_green": "hues",
-    "depth_cyan": "hues",
-    "depth_blue": "hues",
-    "depth_magenta": "hues",
-    "mono_filter": "hues",
-    "light_mired": "light",
-    "balance": "light",
-    "shift_mired": "light",
-    "shift_duv": "light",
-    "noise_filter": "noise",
-    "colour_filter": "noise",
-    "iso_least": "noise",
-    "iso_most": "noise",
-    "sharpness": "edge",
-    "clarity": "edge",
-    "grain": "grain",
-    "grain_size": "grain",
-    "bits": "codes",
-    "limited": "codes",
-    "clip": "codes",
-}
-
-
-def kind_of(dial: Dial) -> str:
-    """Which gauge belongs to a dial."""
-    touched = {field for choice in dial.choices for field in (*choice.sets, *choice.adds)}
-    return next((kind for field, kind in KINDS.items() if field in touched), "tone")
+RING = np.array([WIDE / 2, 78.0])  # middle of the hue ring
+RADIUS, MOST_CHROMA = 62.0, 0.28  # of the ring, and the chroma that reaches it
+COOLEST, WARMEST = 90.0, 420.0  # mired at the ends of the scale of lights
+KELVINS = (2500, 3200, 4000, 5500, 10000)
 
 
 def _text(x: float, y: float, words: str, anchor: str = "start", fill: str = SOFT) -> str:
@@ -86,87 +48,58 @@ def _drawing(words: str, *parts: str, role: str = "img") -> str:
     )
 
 
-def hues(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
-    """Colours of the scene around the hue ring: where they were as shipped, and where they are."""
-    small = scene.at_width(60).reshape(-1, 3)
-    sensor, at = recipe.camera.sensor, []
-    for each in (shipped, recipe):
-        made = make_point(scene, each.look, sensor)
-        if scene.finished:
-            encoded = made.finish(small)
-        else:
-            encoded = made.develop(
-                np.clip(
-                    small @ np.array(made.matrix, np.float32).T * 2.0**each.look.exposure,
-                    0,
-                    made.clip,
-                )
-            )
-        at.append(linear_srgb_to_oklab(srgb_decode(encoded).astype(np.float32)))
-    before, now = at
-    middle, radius, scale = np.array([WIDE / 2, 78.0]), 62.0, 62.0 / 0.28
-    ring = []
+def _hex(rgb: Array) -> str:
+    return "#" + "".join(f"{round(255 * float(v)):02x}" for v in np.clip(rgb, 0, 1))
+
+
+def _ring() -> list[str]:
+    """The circle of hues."""
+    parts = []
     for k in range(72):
         a, b = np.radians(5 * k), np.radians(5 * k + 5.4)
-        rgb = srgb_encode(
-            np.clip(
-                oklab_to_linear_srgb(
-                    np.array([[0.72, 0.11 * np.cos(a), 0.11 * np.sin(a)]], np.float32)
-                ),
-                0,
-                1,
-            )
-        )[0]
-        colour = "#" + "".join(f"{round(255 * float(v)):02x}" for v in rgb)
-        x, y = middle[0] + radius * np.cos([a, b]), middle[1] - radius * np.sin([a, b])
-        ring.append(
+        lab = np.array([[0.72, 0.11 * np.cos(a), 0.11 * np.sin(a)]], np.float32)
+        colour = _hex(srgb_encode(np.clip(oklab_to_linear_srgb(lab), 0, 1))[0])
+        x, y = RING[0] + RADIUS * np.cos([a, b]), RING[1] - RADIUS * np.sin([a, b])
+        parts.append(
             f'<path d="M{x[0]:.1f} {y[0]:.1f}L{x[1]:.1f} {y[1]:.1f}" stroke="{colour}" '
             'stroke-width="7"/>'
         )
-    # One dot for every small square of the ring's plane that the scene has a colour in.
-    _, order = np.unique(np.round(before[:, 1:] / 0.032).astype(int), axis=0, return_index=True)
+    return parts
+
+
+def hues(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
+    """Colours of the scene around the hue ring: where they were as shipped, and where they are."""
+    found = gauges.hues(scene, recipe.look, shipped.look, recipe.camera.sensor)
     dots = []
-    for k in order:
-        (x0, y0), (x1, y1) = (middle + np.array([p[k, 1], -p[k, 2]]) * scale for p in (before, now))
+    for pair in zip(found.before, found.now, strict=True):
+        (x0, y0), (x1, y1) = (RING + np.array([a, -b]) * RADIUS / MOST_CHROMA for a, b in pair)
         dots.append(
             f'<path d="M{x0:.1f} {y0:.1f}L{x1:.1f} {y1:.1f}" stroke="{FAINT}" stroke-width="1.2"/>'
+            f'<circle cx="{x1:.1f}" cy="{y1:.1f}" r="2.4" fill="{PLUM}"/>'
         )
-        dots.append(f'<circle cx="{x1:.1f}" cy="{y1:.1f}" r="2.4" fill="{PLUM}"/>')
-    chips = _depth_chips(recipe, middle, radius)
-    grown = float(
-        np.hypot(now[:, 1], now[:, 2]).mean()
-        / max(np.hypot(before[:, 1], before[:, 2]).mean(), 1e-6)
-    )
-    words = (
-        "as strong as shipped"
-        if abs(grown - 1) < 0.01
-        else f"{abs(grown - 1):.0%} {'stronger' if grown > 1 else 'weaker'} than shipped"
-    )
+    more = found.grown - 1
+    words = f"{abs(more):.0%} {'stronger' if more > 0 else 'weaker'} than shipped"
+    if abs(more) < 0.01:
+        words = "as strong as shipped"
+    chips = _depth_chips(recipe)
     note = _text(4, 165, f"colour {words}")
-    return _drawing(
-        f"The scene's colours on the hue ring: {words}",
-        *ring,
-        *dots,
-        *chips,
-        note,
-        role="group" if chips else "img",
-    )
+    label = f"The scene's colours on the hue ring: {words}"
+    return _drawing(label, *_ring(), *dots, *chips, note, role="group" if chips else "img")
 
 
-def _depth_chips(recipe: Recipe, middle: Array, radius: float) -> list[str]:
+def _depth_chips(recipe: Recipe) -> list[str]:
     """Depth of six hues around the ring, each a way to its line, for bodies that have it."""
     chips = []
     for name, degrees in zip(SIX_NAMES, colouring.SIX, strict=True):
-        dial = next((d for d in recipe.camera.dials if d.id == f"depth_{name}"), None)
+        dial = next((d for d in recipe.camera.dials if f"depth_{name}" in d.touches), None)
         if dial is None:
             continue
         printed = dial.choice(recipe.dials[dial.id]).label
-        x, y = middle + radius * np.array(
-            [np.cos(np.radians(degrees)), -np.sin(np.radians(degrees))]
-        )
+        angle = np.radians(degrees)
+        x, y = RING + RADIUS * np.array([np.cos(angle), -np.sin(angle)])
         words = escape(f"{dial.label} {printed}", quote=True)
-        changed = recipe.dials[dial.id] != dial.default
-        fill, ink = (PLUM, WHITE) if changed else (PAPER, INK)
+        turned = recipe.dials[dial.id] != dial.default
+        fill, ink = (PLUM, WHITE) if turned else (PAPER, INK)
         chips.append(
             f'<g data-line="{dial.id}" role="button" tabindex="0" '
             f'aria-label="{words}"><title>{words}</title>'
@@ -176,100 +109,88 @@ def _depth_chips(recipe: Recipe, middle: Array, radius: float) -> list[str]:
     return chips
 
 
-def printed(mired: float) -> str:
-    """Kelvin as bodies print it, to ten."""
-    return f"{round(1e6 / mired, -1):.0f} K"
+def _warmth(mired: float) -> float:
+    """Place of a light between cool and warm."""
+    share = (min(max(mired, COOLEST), WARMEST) - COOLEST) / (WARMEST - COOLEST)
+    return 8 + share * (WIDE - 16)
+
+
+def _inside(x: float, room: float) -> float:
+    """A place from which words of some width to both sides stay on the drawing."""
+    return min(max(x, room), WIDE - room)
+
+
+def _lights_scale() -> list[str]:
+    """A bar from cool to warm with kelvin below."""
+    parts = []
+    for k in range(48):
+        warm = (COOLEST + (WARMEST - COOLEST) * k / 47 - 190) / 230
+        colour = _hex(np.array([0.80 + 0.16 * warm, 0.80 - 0.04 * abs(warm), 0.80 - 0.34 * warm]))
+        x = 8 + (WIDE - 16) * k / 48
+        parts.append(f'<rect x="{x:.1f}" y="58" width="5" height="26" fill="{colour}"/>')
+    for kelvin in KELVINS:
+        x = min(max(_warmth(1e6 / kelvin), 16), WIDE - 14)
+        parts.append(_text(x, 98, f"{kelvin}", "middle"))
+    return parts
 
 
 def light(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
     """The scene's lights from cool to warm, and what the recipe takes for white."""
     del shipped
-    mired, duv = balance.assumed_light(recipe.look, scene.auto_light, scene.card_light)
-    low, high = 90.0, 420.0
-
-    def x(value: float) -> float:
-        return 8 + (min(max(value, low), high) - low) / (high - low) * (WIDE - 16)
-
-    parts = []
-    for k in range(48):
-        at = low + (high - low) * k / 47
-        warm = (at - 190) / 230
-        rgb = np.clip([0.80 + 0.16 * warm, 0.80 - 0.04 * abs(warm), 0.80 - 0.34 * warm], 0, 1)
-        colour = "#" + "".join(f"{round(255 * float(v)):02x}" for v in rgb)
-        parts.append(
-            f'<rect x="{8 + (WIDE - 16) * k / 48:.1f}" y="58" width="5" height="26" '
-            f'fill="{colour}"/>'
-        )
-    for kelvin in (2500, 3200, 4000, 5500, 10000):
-        parts.append(_text(min(max(x(1e6 / kelvin), 16), WIDE - 14), 98, f"{kelvin}", "middle"))
-    for k, lamp in enumerate(scene.lights[:3]):
-        at = x(1e6 / lamp.kelvin)
-        parts.append(f'<path d="M{at:.1f} {44 - 14 * k}V58" stroke="{SOFT}" stroke-width="1.4"/>')
-        half = 2.9 * len(lamp.kind)
-        parts.append(_text(min(max(at, half), WIDE - half), 40 - 14 * k, lamp.kind, "middle"))
-    here = x(mired)
+    found = gauges.white(scene, recipe.look)
+    parts = _lights_scale()
+    for k, lamp in enumerate(found.lights[:3]):
+        at = _warmth(1e6 / lamp.kelvin)
+        top = 44 - 14 * k
+        parts.append(f'<path d="M{at:.1f} {top}V58" stroke="{SOFT}" stroke-width="1.4"/>')
+        parts.append(_text(_inside(at, 2.9 * len(lamp.kind)), top - 4, lamp.kind, "middle"))
+    here, kelvin = _warmth(found.mired), printed_kelvin(found.mired)
     parts.append(f'<path d="M{here:.1f} 86l-6 11h12z" transform="translate(0 16)" fill="{PLUM}"/>')
-    parts.append(
-        _text(min(max(here, 52), WIDE - 52), 126, f"white at {printed(mired)}", "middle", PLUM)
-    )
-    if scene.auto_light and not scene.finished:
-        card = mired - scene.card_light[0]
+    parts.append(_text(_inside(here, 52), 126, f"white at {kelvin}", "middle", PLUM))
+    if found.off_card is not None:
         # Taking a bluer light than the card's for white makes the picture warmer.
-        words = (
-            "as the grey card says"
-            if abs(card) < 2
-            else f"{abs(card):.0f} mired {'warmer' if card < 0 else 'cooler'} than by card"
-        )
+        side = "warmer" if found.off_card < 0 else "cooler"
+        words = f"{abs(found.off_card):.0f} mired {side} than by card"
+        if abs(found.off_card) < 2:
+            words = "as the grey card says"
         parts.append(_text(WIDE / 2, 146, words, "middle"))
-    parts.append(_text(WIDE / 2, 162, f"Duv {duv:+.3f}", "middle"))
-    return _drawing(f"White is taken at {printed(mired)}", *parts)
+    parts.append(_text(WIDE / 2, 162, f"Duv {found.duv:+.3f}", "middle"))
+    return _drawing(f"White is taken at {kelvin}", *parts)
 
 
 def noise(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
     """Noise at mid grey against ISO, with the guard's floor, the second native ISO, and where this
     scene is."""
     del shipped
-    sensor, look = recipe.camera.sensor, recipe.look
-    isos = np.geomspace(sensor.base_iso, sensor.top_iso, 120)
-    stops = [
-        float(sense.noise_deviation(np.array([MID_GREY], np.float32), sensor, iso, sensor.width)[0])
-        for iso in isos
-    ]
-    top = max(stops)
+    law = gauges.noise_law(scene, recipe.look, recipe.camera.sensor)
+    first, last, most = law.isos[0], law.isos[-1], float(law.deviations.max())
 
-    def place(iso: float, noise_: float) -> tuple[float, float]:
-        return 8 + (WIDE - 16) * np.log2(iso / isos[0]) / np.log2(
-            isos[-1] / isos[0]
-        ), 140 - 118 * noise_ / top
+    def across(iso: float) -> float:
+        return 8 + (WIDE - 16) * float(np.log2(iso / first) / np.log2(last / first))
 
-    line = np.array([place(i, n) for i, n in zip(isos, stops)])
-    parts = [_path(line, PLUM)]
-    exposure = exposure_of(scene, look, sensor)
-    words = "No ISO is known of a finished picture"
-    if exposure is not None:
-        floor, _ = place(exposure.floor, 0)
-        parts.insert(
-            0,
-            f'<rect x="8" y="14" width="{max(floor - 8, 0):.1f}" height="126" fill="{HAIR}"/>',
-        )
-        now = float(
-            sense.noise_deviation(
-                np.array([MID_GREY], np.float32), sensor, exposure.iso, sensor.width
-            )[0]
-        )
-        at = place(exposure.iso, now)
+    def up(deviation: float) -> float:
+        return 140 - 118 * deviation / most
+
+    parts, words = [], "No ISO is known of a finished picture"
+    if law.floor is not None:
+        wide = max(across(law.floor) - 8, 0)
+        parts.append(f'<rect x="8" y="14" width="{wide:.1f}" height="126" fill="{HAIR}"/>')
+    line = [(across(i), up(d)) for i, d in zip(law.isos, law.deviations, strict=True)]
+    parts.append(_path(np.array(line), PLUM))
+    if law.iso is not None and law.here is not None:
+        x, y = across(law.iso), up(law.here)
         parts.append(
-            f'<circle cx="{at[0]:.1f}" cy="{at[1]:.1f}" r="5" fill="{ZEST}" stroke="{PLUM}" '
+            f'<circle cx="{x:.1f}" cy="{y:.1f}" r="5" fill="{ZEST}" stroke="{PLUM}" '
             'stroke-width="1.5"/>'
         )
-        words = f"ISO {printed_iso(exposure.iso)} here"
-    if sensor.second_iso:
-        x = place(sensor.second_iso, 0)[0]
+        words = f"ISO {printed_iso(law.iso)} here"
+    if law.second_iso:
+        x = across(law.second_iso)
         parts.append(f'<path d="M{x:.1f} 14V140" stroke="{SOFT}" stroke-dasharray="3 3"/>')
-        parts.append(_text(x - 3, 24, f"{sensor.second_iso:.0f}", "end"))
+        parts.append(_text(x - 3, 24, f"{law.second_iso:.0f}", "end"))
     parts += [
-        _text(8, 154, f"{isos[0]:.0f}"),
-        _text(WIDE - 8, 154, f"{isos[-1]:.0f}", "end"),
+        _text(8, 154, f"{first:.0f}"),
+        _text(WIDE - 8, 154, f"{last:.0f}", "end"),
         _text(WIDE / 2, 166, words, "middle"),
     ]
     return _drawing(f"Noise at mid grey by ISO. {words}", *parts)
@@ -278,18 +199,16 @@ def noise(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
 def edge(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
     """An edge before and after clarity and sharpness."""
     del scene
+    found = gauges.edge(recipe.look, shipped.look)
     parts = [f'<path d="M0 {y}H{WIDE}" stroke="{HAIR}"/>' for y in (42, 118)]
-    for each, stroke, width, dashes in (
-        (shipped, SOFT, 1.3, "3 3"),
-        (recipe, PLUM, 2.4, ""),
+    for profile, stroke, width, dashes in (
+        (found.before, SOFT, 1.3, "3 3"),
+        (found.now, PLUM, 2.4, ""),
     ):
-        line = texture.profile(each.look)
-        x = np.linspace(0, WIDE, len(line))
-        parts.append(
-            _path(np.stack([x, 118 - (line - 0.30) / 0.40 * 76], 1), stroke, width, dashes)
-        )
-    over, mtf50 = texture.edge(recipe.look)
-    words = f"overshoot {100 * over:.1f} %, MTF50 {mtf50:.2f} cycles/pixel"
+        x = np.linspace(0, WIDE, len(profile))
+        points = np.stack([x, 118 - (profile - 0.30) / 0.40 * 76], 1)
+        parts.append(_path(points, stroke, width, dashes))
+    words = f"overshoot {100 * found.overshoot:.1f} %, MTF50 {found.mtf50:.2f} cycles/pixel"
     return _drawing(f"An edge: {words}", *parts, _text(4, 164, words))
 
 
@@ -297,54 +216,45 @@ def grain(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
     """A swatch of the scene at 100 percent with its grain, and the grain's figures."""
     del shipped
     look = recipe.look
-    asked = address.query(address.dial_args(recipe) | {"width": "416", "detail": "1", "v": ENGINE})
+    asked = address.look_query(recipe, width="416", detail="1")
     swatch = (
-        f'<image href="/render/{scene.id}.jpg?{escape(asked)}" x="0" y="0" '
-        f'width="{WIDE}" height="{WIDE / 1.5:.0f}"/>'
+        f'<image href="/render/{scene.id}.jpg?{escape(asked)}" x="0" y="0" width="{WIDE}" '
+        f'height="{WIDE / 1.5:.0f}"/>'
     )
-    words = (
-        "no grain"
-        if not look.grain
-        else f"RMS {100 * look.grain:.1f} %, size 1/{1 / look.grain_size:.0f} of the width"
-    )
+    size = f"size 1/{1 / look.grain_size:.0f} of the width"
+    words = f"RMS {100 * look.grain:.1f} %, {size}" if look.grain else "no grain"
     return _drawing(f"Grain at 100 percent: {words}", swatch, _text(4, 160, words))
 
 
 def codes(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
     """Code values that each stop of light gets in the file."""
     del shipped
-    look = recipe.look
-    made = make_point(scene, look, recipe.camera.sensor)
-    stops = np.arange(-6, 5)
-    black, white = encode.levels(look.bits, look.limited)
-    values = np.diff(made.grey_curve((MID_GREY * np.exp2(stops)).astype(np.float32))) * (
-        white - black
-    )
-    top = max(float(values.max()), 1)
+    found = gauges.codes(scene, recipe.look, recipe.camera.sensor)
+    top = max(float(found.values.max()), 1)
     parts = []
-    for k, value in enumerate(values):
-        high = 126 * max(float(value), 0) / top
-        x = 8 + 19.4 * k
+    for k, (stop, value) in enumerate(zip(found.stops, found.values, strict=True)):
+        high, x = 126 * max(float(value), 0) / top, 8 + 19.4 * k
+        fill = PLUM if value >= 8 else ZEST
         parts.append(
-            f'<rect x="{x:.1f}" y="{140 - high:.1f}" width="15" height="{high:.1f}" '
-            f'fill="{PLUM if value >= 8 else ZEST}"/>'
+            f'<rect x="{x:.1f}" y="{140 - high:.1f}" width="15" height="{high:.1f}" fill="{fill}"/>'
         )
         parts.append(_text(x + 7.5, 136 - high, f"{value:.0f}", "middle"))
-        parts.append(_text(x + 7.5, 153, f"{stops[k]:+d}", "middle"))
-    words = f"code values a stop, {look.bits} bits, {'limited' if look.limited else 'full'} range"
+        parts.append(_text(x + 7.5, 153, f"{stop:+.0f}", "middle"))
+    span = "limited" if found.limited else "full"
+    words = f"code values a stop, {found.bits} bits, {span} range"
     return _drawing(words, *parts, _text(WIDE / 2, 166, words, "middle"))
 
 
-DRAWN: dict[str, Callable[[Scene, Recipe, Recipe], str]] = {
-    "hues": hues,
-    "light": light,
-    "noise": noise,
-    "edge": edge,
-    "grain": grain,
-    "codes": codes,
+DRAWN: dict[Gauge, Callable[[Scene, Recipe, Recipe], str]] = {
+    Gauge.HUES: hues,
+    Gauge.LIGHT: light,
+    Gauge.NOISE: noise,
+    Gauge.EDGE: edge,
+    Gauge.GRAIN: grain,
+    Gauge.CODES: codes,
 }
 
 
-def drawn(kind: str, scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
+def drawn(kind: Gauge, scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
     """The gauge of a kind as SVG; empty for tone, which the page draws itself."""
     return DRAWN[kind](scene, recipe, shipped) if kind in DRAWN else ""

@@ -7,16 +7,14 @@ from flask import Blueprint, jsonify, render_template, request
 from werkzeug.wrappers import Response
 
 from ...core.bodies import Body, Dial
-from ...core.judge.beside import compared
 from ...core.recipe import INTENT_WORDS, Recipe
 from ...store import rounds, shelf, slips
-from .. import address
+from .. import address, measured
 from ..context import db
 
 blueprint = Blueprint("slip", __name__, template_folder="templates")
 
 DEEPEST = 6  # generations of variants that the tree shows
-WORDS_AT = 240
 
 
 def _groups(recipe: Recipe) -> list[tuple[str, list[dict[str, Any]]]]:
@@ -103,6 +101,5 @@ def words(slip_id: int) -> Response:
     if newer.version < 2:
         return jsonify(words=[])
     older = slips.get(db(), slip_id, newer.version - 1)
-    return jsonify(
-        words=compared(address.scene_asked(request.args), older.recipe, newer.recipe, WORDS_AT)
-    )
+    scene = address.scene_asked(request.args)
+    return jsonify(words=measured.against(scene, older.recipe, newer.recipe).words)

@@ -10,18 +10,17 @@ from werkzeug.wrappers import Response
 
 from ...core.bodies import Dial, bodies, body
 from ...core.develop import balance
-from ...core.develop.grade import standard_grade
 from ...core.errors import PlumError
+from ...core.judge.grading import bands_after_a_grade
+from ...core.nominal import printed_kelvin
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from ...core.translate import translate
 from ...store import shelf
-from .. import address
-from ..bench.gauges import printed
+from .. import address, measured
 from ..context import db
 from ..papers import sent_wall
 from ..rendering import exposure_words
-from . import measured
 
 blueprint = Blueprint("wall", __name__, template_folder="templates")
 
@@ -77,24 +76,11 @@ def _told(scene: Scene, columns: list[Column], standard: int) -> list[dict[str, 
                 "words": beside.words[:MOST_WORDS] if beside else [],
                 "clipped": seen.report.frame.clipped,
                 "contrast": seen.report.curve.contrast,
-                "camera": f"{exposure_words(seen.exposure)}, white {printed(white[0])}",
+                "camera": f"{exposure_words(seen.exposure)}, white {printed_kelvin(white[0])}",
                 "dials": recipe.differing(columns[standard][1]) if beside else [],
             }
         )
     return made
-
-
-def _bands(scene: Scene, recipe: Recipe) -> str:
-    """What a standard grade does to a recipe's codes, in words."""
-    grade = standard_grade(scene, recipe.look, recipe.camera.sensor)
-    if grade.idle:
-        return "Firm and full already: a standard grade leaves it as it is."
-    eight, ten = (grade.steepest(bits, recipe.look.limited) for bits in (8, 10))
-    said = "bands may show in skies at 8 bit" if eight > 2 else "8 bit is enough"
-    return (
-        f"One 8-bit code becomes up to {eight:.1f} steps of the screen, one 10-bit code "
-        f"{ten:.1f}: {said}."
-    )
 
 
 def _hung() -> tuple[list[Column], list[tuple[str, Scene]], int]:
@@ -126,7 +112,7 @@ def page() -> str:
     bits = request.args.get("graded", "")
     if bits in BITS:
         for column in told:
-            column["bands"] = _bands(rows[0][1], column["recipe"])
+            column["bands"] = bands_after_a_grade(rows[0][1], column["recipe"])
     flags = {
         "apart": request.args.get("apart") == "1",
         "graded": bits if bits in BITS else "",

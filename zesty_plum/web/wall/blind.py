@@ -10,17 +10,16 @@ from werkzeug.wrappers import Response
 from ...core import scenes as shipped
 from ...core.errors import PlumError
 from ...core.judge import liked, ranking
-from ...core.judge.beside import looked_at
 from ...store import rounds
-from .. import address
+from .. import address, measured
+from ..asked import Asked
 from ..context import db, now
-from ..rendering import Asked, render
+from ..rendering import render
 from ..take import attached
 
 blueprint = Blueprint("blind", __name__, template_folder="templates", url_prefix="/blind")
 
 WIDTH = 900
-MEASURED = 300
 WORDS = {"left": 1.0, "right": 0.0, "neither": 0.5}
 
 
@@ -89,8 +88,8 @@ def picture(round_id: int, number: int, side: str) -> Response:
     left, right, scene = ranking.ask(
         len(a_round.recipes), len(a_round.scenes), a_round.choices[:number], a_round.seed
     )
-    ask = Asked(a_round.recipes[left if side == "left" else right], WIDTH)
-    _, made = render(a_round.scenes[scene], ask)
+    recipe = a_round.recipes[left if side == "left" else right]
+    made = render(Asked(a_round.scenes[scene], recipe, WIDTH))
     response = Response(made.jpeg, mimetype="image/jpeg")
     response.headers["Cache-Control"] = "no-store"
     return response
@@ -130,7 +129,7 @@ def result(round_id: int) -> str:
     ranked = ranking.rank(count, a_round.choices, a_round.seed)
     scene_id = a_round.scenes[0]
     scene = address.scene_of(scene_id)
-    measured = [liked.traits(r, looked_at(scene, r, MEASURED)[1]) for r in a_round.recipes]
+    reports = [measured.seen(scene, r).report for r in a_round.recipes]
     low, high = min(p.low for p in ranked.places), max(p.high for p in ranked.places)
 
     def across(value: float) -> float:
@@ -161,7 +160,7 @@ def result(round_id: int) -> str:
         rows=rows,
         sure=ranked.sure,
         steady=ranking.steady(a_round.choices),
-        shared=liked.in_common(ranked, a_round.recipes, measured),
+        shared=liked.in_common(ranked, a_round.recipes, reports),
         scene_id=scene_id,
         scene=scene,
         others=others,

@@ -2,7 +2,7 @@
 
 // What is on or off, and what is chosen by a word, of the ways to look.
 const FLAGS = ["clip", "loupe", "wipe", "apart", "written"];
-const WORDS = ["view", "zebra", "than", "size", "spot"];
+const WORDS = ["view", "stripes", "than", "size", "spot"];
 
 export function dialPairs(data, positions) {
   const pairs = [];
@@ -58,12 +58,13 @@ export function readQuery(data, text) {
   };
 }
 
+// The address of a render, or with `kind` of what is laid over one.
 export function renderUrl(
   data,
   scene,
   positions,
   width,
-  { detail = false, view = "", written = false, spot = "", kind = ".jpg", more = {} } = {},
+  { detail = false, view = "", written = false, spot = "", kind = "picture", more = {} } = {},
 ) {
   const query = new URLSearchParams();
   if (data.body !== data.firstBody) query.set("body", data.body);
@@ -75,5 +76,8 @@ export function renderUrl(
   if (spot) query.set("spot", spot);
   for (const [key, value] of Object.entries(more)) query.set(key, value);
   query.set("v", data.engine);
-  return `/render/${encodeURIComponent(scene)}${kind}?${query}`;
+  return `${filled(data.urls.render[kind], scene)}?${query}`;
 }
+
+// An address whose place for a scene is filled in.
+export const filled = (url, scene) => url.replace("SCENE", encodeURIComponent(scene));

@@ -1,5 +1,6 @@
 // What every page has: finder, key list, notes, dropping files. Alpine holds the small states.
 import Alpine from "../vendor/alpine-csp.esm.min.js";
+import { page, urls } from "./page.js";
 
 const token = () => document.querySelector('meta[name="csrf-token"]').content;
 
@@ -29,7 +30,7 @@ export async function takeIn(file, onScene) {
   form.append("file", file);
   say(`Taking in ${file.name} …`);
   try {
-    const done = await post("/take-in", form);
+    const done = await post(urls.takeIn, form);
     if (done.scene && onScene) onScene(done.scene);
     else location.assign(done.to);
   } catch (error) {
@@ -43,7 +44,7 @@ export async function bring(files) {
   for (const file of files) form.append("file", file);
   say(`Reading ${files.length === 1 ? files[0].name : `${files.length} files`} …`);
   try {
-    location.assign((await post("/bring", form)).to);
+    location.assign((await post(urls.bring, form)).to);
   } catch (error) {
     say(error.message, "fault");
   }
@@ -56,56 +57,36 @@ const holdsMany = (files) =>
 export const isTyping = (target) =>
   target.closest("input:not([type=range]), textarea, select, dialog[open]") !== null;
 
-// What the Bench can do, by the names people look for.
-const COMMANDS = [
-  ["Save", "s"],
-  ["Duplicate as a variant", "d"],
-  ["Clipped and crushed areas", "c"],
-  ["Zebra", "z"],
-  ["Loupe, 100 %", "l"],
-  ["Wipe with the reference", "w"],
-  ["Difference from the reference", "x"],
-  ["Without colour", "g"],
-  ["Mount, light or dark", "m"],
-  ["All scenes at once", "a"],
-  ["Trail of changes", "t"],
-  ["Begin anew", "n"],
-];
-
 function entries() {
-  const list = [
-    { name: "Wall", kind: "place", go: () => location.assign("/wall") },
-    { name: "Slips", kind: "place", go: () => location.assign("/slips") },
-    { name: "Bench", kind: "place", go: () => location.assign("/bench") },
-  ];
+  const list = page.screens.map(({ name, url }) => ({
+    name,
+    kind: "place",
+    go: () => location.assign(url),
+  }));
   const holder = document.getElementById("bench-data");
   if (holder) {
     const data = JSON.parse(holder.textContent);
-    const send = (what, id) =>
-      document.dispatchEvent(new CustomEvent("plum:go", { detail: { what, id } }));
-    for (const dial of data.dials)
-      list.push({ name: dial.label, kind: "dial", go: () => send("dial", dial.id) });
-    for (const scene of data.scenes)
-      list.push({ name: scene.title, kind: "scene", go: () => send("scene", scene.id) });
-    for (const [name, key] of COMMANDS)
-      list.push({
-        name,
-        kind: `command, ${key.toUpperCase()}`,
-        go: () => document.body.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true })),
-      });
+    const entry = (name, kind, what, id) => ({ name, kind, go: () => goTo(what, id) });
+    for (const dial of data.dials) list.push(entry(dial.label, "dial", "dial", dial.id));
+    for (const scene of data.scenes) list.push(entry(scene.title, "scene", "scene", scene.id));
+    for (const { name, shown, act } of page.keys)
+      if (name) list.push(entry(name, `command, ${shown}`, "act", act));
   }
   return list;
 }
 
+// Asks the Bench to go to a dial or a scene, or to do what a key does.
+const goTo = (what, id) =>
+  document.dispatchEvent(new CustomEvent("plum:go", { detail: { what, id } }));
+
 async function slipsLike(words) {
-  const answer = await fetch(
-    `/slips/found.json?q=${encodeURIComponent(`name:"${words.replaceAll('"', " ")}"`)}`,
-  ).catch(() => null);
+  const query = new URLSearchParams({ q: `name:"${words.replaceAll('"', " ")}"` });
+  const answer = await fetch(`${urls.found}?${query}`).catch(() => null);
   const slips = answer?.ok ? await answer.json() : [];
   return slips.map((slip) => ({
     name: slip.name,
     kind: "slip",
-    go: () => location.assign(`/bench?slip=${slip.id}`),
+    go: () => location.assign(`${urls.bench}?slip=${slip.id}`),
   }));
 }
 
@@ -204,11 +185,8 @@ for (const note of document.querySelectorAll("[data-say]"))
   setTimeout(() => note.remove(), note.querySelector("form") ? 30000 : 6000);
 
 const toScene = (scene) => {
-  if (document.getElementById("bench"))
-    document.dispatchEvent(
-      new CustomEvent("plum:go", { detail: { what: "new-scene", id: scene } }),
-    );
-  else location.assign(`/bench?scene=${encodeURIComponent(scene)}`);
+  if (document.getElementById("bench")) goTo("new-scene", scene);
+  else location.assign(`${urls.bench}?${new URLSearchParams({ scene })}`);
 };
 const chosen = document.getElementById("own");
 if (chosen)

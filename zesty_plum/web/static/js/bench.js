@@ -1,7 +1,10 @@
 // The Bench: collects what is chosen, keeps it in the address, shows what the server renders.
-import { benchQuery, readQuery, renderUrl } from "./address.js";
+import { benchQuery, filled, readQuery, renderUrl } from "./address.js";
 import { isTyping, post, say } from "./app.js";
+import { idle } from "./conditions.js";
+import { page } from "./page.js";
 import { stopPatches } from "./patches.js";
+import { around } from "./places.js";
 import { metersSpot, peek, seen, showOther, showPicture } from "./picture.js";
 import { askQuery, hush, onTake, showFacts, showSteps } from "./judgement.js";
 import { openSave, showTake } from "./saving.js";
@@ -14,32 +17,6 @@ const trail = new Trail(`plum-trail-${data.slip ?? data.body}`, bench.state.posi
 let lastPush = { line: null, at: 0 };
 
 // ---- the slip -----------------------------------------------------------------------------------
-const met = (need) => {
-  const at = index.get(need.dial);
-  if (at === undefined) return true;
-  const value = data.dials[at].values[bench.state.positions[at]];
-  if (need.least !== null) return Number(value) >= need.least;
-  return need.only.length ? need.only.includes(value) : !need.never.includes(value);
-};
-
-// Why a dial has no say where it stands; empty when it has one.
-const idle = (dial) =>
-  [...dial.needs, ...dial.choiceNeeds[bench.state.positions[index.get(dial.id)]]].find(
-    (need) => !met(need),
-  )?.why ?? "";
-
-// A step in real units where the dial stands: what it costs, or between which temperatures it
-// moves.
-function hereOf(dial, at) {
-  if (dial.id === "metering" && dial.values[at] === "spot")
-    return "Click the picture where it should look, or move the place by Shift and the arrow keys.";
-  if (dial.notes[at]) return `Here: ${dial.notes[at]}.`;
-  const beside = [dial.labels[at - 1], dial.labels[at + 1]].filter((label) =>
-    /\d K$/.test(label ?? ""),
-  );
-  return beside.length === 2 ? `Here from ${beside[0]} to ${beside[1]}.` : "";
-}
-
 function showSlip() {
   let changes = 0;
   data.dials.forEach((dial, k) => {
@@ -49,7 +26,7 @@ function showSlip() {
     changes += changed ? 1 : 0;
     row.classList.toggle("changed", changed);
     row.classList.toggle("here", dial.id === bench.state.line);
-    const why = idle(dial);
+    const why = idle(data.dials, bench.state.positions, k);
     row.classList.toggle("off", Boolean(why));
     row.tabIndex = dial.id === bench.state.line ? 0 : -1;
     row.setAttribute("aria-valuenow", at);
@@ -72,11 +49,13 @@ function showSlip() {
       ? `${words} from as shipped, not saved`
       : "As shipped; turn a dial to begin";
   byId("save").textContent = data.slip ? `Save version ${data.newest + 1}` : "Save";
-  const dial = data.dials[index.get(bench.state.line)];
-  const at = bench.state.positions[index.get(bench.state.line)];
+  const k = index.get(bench.state.line);
+  const dial = data.dials[k];
+  const at = bench.state.positions[k];
+  const why = idle(data.dials, bench.state.positions, k);
   byId("gauge-title").textContent = `${dial.label}: ${dial.labels[at]}`;
-  byId("gauge-purpose").textContent = idle(dial) || dial.purpose;
-  byId("gauge-means").textContent = [dial.means, !idle(dial) && hereOf(dial, at), dial.later]
+  byId("gauge-purpose").textContent = why || dial.purpose;
+  byId("gauge-means").textContent = [dial.means, !why && dial.here[at], dial.later]
     .filter(Boolean)
     .join(" ");
 }
@@ -87,8 +66,7 @@ function showStrip() {
   const dial = data.dials[k];
   const here = bench.state.positions[k];
   const room = matchMedia("(max-width: 1023px)").matches ? dial.values.length : STRIP;
-  const first = Math.max(0, Math.min(here - Math.floor(room / 2), dial.values.length - room));
-  const places = dial.values.map((_, p) => p).slice(first, first + room);
+  const places = around(dial.values.length, here, room);
   const strip = byId("strip");
   while (strip.children.length < places.length) {
     const button = document.createElement("button");
@@ -122,7 +100,7 @@ function showStrip() {
       (place === dial.shipped && dial.labels[place].length <= 5 ? " shipped" : "");
   });
   // Where all steps are in a row that scrolls, the present one stands in the middle of it.
-  const pressed = strip.children[here - first];
+  const pressed = strip.children[here - places[0]];
   if (strip.scrollWidth > strip.clientWidth)
     strip.scrollLeft =
       pressed.offsetLeft - strip.offsetLeft - (strip.clientWidth - pressed.clientWidth) / 2;
@@ -149,7 +127,7 @@ function show() {
   for (const id of ["view", "than", "surround", "intent"]) byId(id).value = bench.state[id];
   byId("raw-notice").hidden = bench.state.intent !== "raw_only";
   byId("true-size").value = bench.state.size;
-  if (bench.state.zebra) byId("zebra-level").value = bench.state.zebra;
+  if (bench.state.stripes) byId("zebra-level").value = bench.state.stripes;
   for (const button of document.querySelectorAll("[data-look]"))
     button.setAttribute("aria-pressed", Boolean(bench.state[button.dataset.look]));
   const scene = data.scenes.find((s) => s.id === bench.state.scene);
@@ -268,7 +246,7 @@ function fillEverywhere() {
     state: byId("everywhere-state"),
     render: (scene) =>
       renderUrl(data, scene, bench.state.positions, 288, { view: bench.state.view }),
-    failing: (scene) => `${data.urls.failing}${encodeURIComponent(scene)}?${askQuery()}`,
+    failing: (scene) => `${filled(data.urls.failing, scene)}?${askQuery()}`,
     go: (scene) => {
       byId("everywhere").close();
       goScene(scene);
@@ -334,6 +312,7 @@ function showMeter() {
 document.addEventListener("plum:go", ({ detail }) => {
   if (detail.what === "dial") goLine(detail.id);
   else if (detail.what === "scene") goScene(detail.id);
+  else if (detail.what === "act") acts[detail.id]();
   else {
     const query = benchQuery(data, { ...bench.state, scene: detail.id });
     location.assign(`${data.urls.bench}?${query}`);
@@ -342,7 +321,7 @@ document.addEventListener("plum:go", ({ detail }) => {
 
 byId("slip-state").addEventListener("click", openTrail);
 for (const button of document.querySelectorAll("[data-look]"))
-  button.addEventListener("click", () => keys[LOOK_KEYS[button.dataset.look]]());
+  button.addEventListener("click", () => acts[button.dataset.look]());
 for (const [id, key] of [
   ["view", "view"],
   ["than", "than"],
@@ -366,7 +345,9 @@ byId("match").addEventListener("submit", () => {
   byId("match-query").value = askQuery().toString();
   say("Looking for the nearest recipe …");
 });
-byId("zebra-level").addEventListener("change", () => change({ zebra: byId("zebra-level").value }));
+byId("zebra-level").addEventListener("change", () =>
+  change({ stripes: byId("zebra-level").value }),
+);
 byId("paste-form").addEventListener("submit", async (event) => {
   event.preventDefault();
   try {
@@ -396,39 +377,41 @@ const nextLine = (by) =>
   goLine(data.dials[(index.get(bench.state.line) + by + data.dials.length) % data.dials.length].id);
 const stepBy = (by) =>
   turn(bench.state.line, bench.state.positions[index.get(bench.state.line)] + by);
-const LOOK_KEYS = { clip: "c", zebra: "z", loupe: "l", wipe: "w", apart: "x", written: "q" };
 const SURROUNDS = ["mid", "light", "dark"];
-const keys = {
-  ArrowUp: () => nextLine(-1),
-  ArrowDown: () => nextLine(1),
-  ArrowLeft: () => stepBy(-1),
-  ArrowRight: () => stepBy(1),
-  Home: () => turn(bench.state.line, 0),
-  End: () => turn(bench.state.line, Infinity),
-  0: () => turn(bench.state.line, data.dials[index.get(bench.state.line)].shipped),
-  b: () => {
+// What the keys do, by the names that the server's list of keys gives them.
+const acts = {
+  lineBefore: () => nextLine(-1),
+  lineAfter: () => nextLine(1),
+  stepDown: () => stepBy(-1),
+  stepUp: () => stepBy(1),
+  firstPlace: () => turn(bench.state.line, 0),
+  lastPlace: () => turn(bench.state.line, Infinity),
+  shipped: () => turn(bench.state.line, data.dials[index.get(bench.state.line)].shipped),
+  hold: () => {
     bench.held = true;
     showOther();
   },
-  c: () => change({ clip: !bench.state.clip, zebra: "", apart: false }),
-  z: () =>
+  clip: () => change({ clip: !bench.state.clip, stripes: "", apart: false }),
+  stripes: () =>
     change({
-      zebra: bench.state.zebra ? "" : byId("zebra-level").value,
+      stripes: bench.state.stripes ? "" : byId("zebra-level").value,
       clip: false,
       apart: false,
     }),
-  x: () => change({ apart: !bench.state.apart, clip: false, zebra: "" }),
-  q: () => change({ written: !bench.state.written }),
-  g: () => change({ view: bench.state.view === "grey" ? "" : "grey" }),
-  a: openEverywhere,
-  t: openTrail,
-  n: () => byId("begin").showModal(),
-  l: () => change({ loupe: !bench.state.loupe }),
-  w: () => change({ wipe: !bench.state.wipe }),
-  m: () => change({ surround: SURROUNDS[(SURROUNDS.indexOf(bench.state.surround) + 1) % 3] }),
-  s: () => openSave("version"),
-  d: () => openSave("new"),
+  apart: () => change({ apart: !bench.state.apart, clip: false, stripes: "" }),
+  written: () => change({ written: !bench.state.written }),
+  grey: () => change({ view: bench.state.view === "grey" ? "" : "grey" }),
+  everywhere: openEverywhere,
+  trail: openTrail,
+  begin: () => byId("begin").showModal(),
+  loupe: () => change({ loupe: !bench.state.loupe }),
+  wipe: () => change({ wipe: !bench.state.wipe }),
+  surround: () =>
+    change({ surround: SURROUNDS[(SURROUNDS.indexOf(bench.state.surround) + 1) % 3] }),
+  save: () => openSave("version"),
+  vary: () => openSave("new"),
 };
+const actOf = new Map(page.keys.map(({ press, act }) => [press, acts[act]]));
 
 addEventListener("keydown", (event) => {
   if (isTyping(event.target)) return;
@@ -448,7 +431,7 @@ addEventListener("keydown", (event) => {
       { ArrowUp: -1, ArrowDown: 1 }[key] ?? 0,
     );
   }
-  const act = keys[key];
+  const act = actOf.get(key);
   if (!act || (event.repeat && key.length === 1)) return;
   event.preventDefault();
   act();
@@ -465,7 +448,7 @@ const letGo = () => {
   bench.held = false;
   showOther();
 };
-addEventListener("keyup", (event) => event.key.toLowerCase() === "b" && letGo());
+addEventListener("keyup", (event) => actOf.get(event.key.toLowerCase()) === acts.hold && letGo());
 addEventListener("blur", letGo);
 let sizing = null;
 addEventListener("resize", () => {

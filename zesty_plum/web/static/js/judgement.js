@@ -2,7 +2,8 @@
 import { dialPairs, renderUrl } from "./address.js";
 import { Gauge } from "./gauge.js";
 import { Margin } from "./margin.js";
-import { drawPatches, pairOf } from "./patches.js";
+import { pairOf } from "./conditions.js";
+import { drawPatches } from "./patches.js";
 import { meterSpot, peek, seen, withDial } from "./picture.js";
 import { peeksOver } from "./peek.js";
 import { bench, byId, data, index } from "./store.js";
@@ -62,7 +63,7 @@ export async function showFacts() {
     const facts = await ask(`${data.urls.facts}?${askQuery()}`);
     if (!facts) return;
     byId("white").textContent = facts.white;
-    const pair = pairOf(data.dials, bench.state.line);
+    const pair = pairOf(data.pairs, bench.state.line);
     byId("curve").toggleAttribute("hidden", facts.kind !== "tone");
     byId("gauge-own").hidden = facts.kind === "tone" || Boolean(pair);
     byId("patches").hidden = !pair;

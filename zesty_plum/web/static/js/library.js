@@ -1,5 +1,7 @@
 // The library: search as you type, parts that come when they are scrolled to, and the bar for what
 // is selected.
+import { urls } from "./page.js";
+
 const found = document.getElementById("shelf");
 const form = document.getElementById("search");
 const text = document.getElementById("q");
@@ -81,11 +83,11 @@ async function search() {
   const mine = ++asked;
   const args = new URLSearchParams(new FormData(form));
   if (!args.get("q")) args.delete("q");
-  const answer = await fetch(`/slips?${args}&part=found`).catch(() => null);
+  const answer = await fetch(`${urls.slips}?${args}&part=found`).catch(() => null);
   if (mine !== asked || !answer?.ok) return;
   found.innerHTML = await answer.text();
   picked.elements.q.value = args.get("q") ?? "";
-  history.replaceState(null, "", `/slips?${args}`);
+  history.replaceState(null, "", `${urls.slips}?${args}`);
   watch();
 }
 let soon = 0;

@@ -1,39 +1,8 @@
 // The shift has two directions: a square of rendered patches, the present one framed; choosing is
 // looking.
+import { nearest, spread } from "./places.js";
+
 const SIDE = 5;
-
-// The two dials of a body's shift, across and down, with words for their ends; null where a dial
-// has no partner.
-const PAIRS = [
-  {
-    across: "shift_blue",
-    down: "shift_red",
-    ends: { left: "less blue", right: "bluer", top: "redder", bottom: "less red" },
-  },
-  {
-    across: "shift_amber",
-    down: "shift_green",
-    ends: { left: "bluer", right: "amber", top: "greener", bottom: "magenta" },
-  },
-];
-
-export const pairOf = (dials, line) =>
-  PAIRS.find(
-    (p) =>
-      (p.across === line || p.down === line) &&
-      dials.some((d) => d.id === p.across) &&
-      dials.some((d) => d.id === p.down),
-  ) ?? null;
-
-// Places of one direction around where the dial stands, every second one, kept on the dial.
-function places(dial, here) {
-  const step = dial.values.length > 9 ? 2 : 1;
-  const last = dial.values.length - 1;
-  const first = Math.max(0, Math.min(here - step * Math.floor(SIDE / 2), last - step * (SIDE - 1)));
-  return Array.from({ length: SIDE }, (_, k) => first + k * step).filter(
-    (p) => p >= 0 && p <= last,
-  );
-}
 
 let drawing = 0;
 export const stopPatches = () => (drawing += 1);
@@ -53,10 +22,8 @@ async function fill(waiting, mine) {
 
 export function drawPatches(holder, { dials, positions, pair, url, choose }) {
   const [x, y] = [pair.across, pair.down].map((id) => dials.findIndex((d) => d.id === id));
-  const columns = places(dials[x], positions[x]);
-  const rows = places(dials[y], positions[y]).reverse();
-  const nearest = (list, at) =>
-    list.reduce((best, p) => (Math.abs(p - at) < Math.abs(best - at) ? p : best));
+  const columns = spread(dials[x].values.length, positions[x], SIDE);
+  const rows = spread(dials[y].values.length, positions[y], SIDE).reverse();
   const [hereX, hereY] = [nearest(columns, positions[x]), nearest(rows, positions[y])];
   const waiting = [];
   const buttons = rows.flatMap((row, r) =>

@@ -2,6 +2,7 @@
 // peek.
 import { renderUrl } from "./address.js";
 import { say } from "./app.js";
+import { aims } from "./conditions.js";
 import { Peek } from "./peek.js";
 import { bench, byId, data, index } from "./store.js";
 
@@ -9,10 +10,7 @@ let asked = null;
 const pixels = (element) =>
   Math.min(1600, Math.max(320, Math.round(element.clientWidth * Math.min(devicePixelRatio, 2))));
 export const frameWidth = () => pixels(byId("frame"));
-export const metersSpot = () => {
-  const at = index.get("metering");
-  return at !== undefined && data.dials[at].values[bench.state.positions[at]] === "spot";
-};
+export const metersSpot = () => aims(data.dials, bench.state.positions);
 export const meterSpot = () => (metersSpot() ? bench.state.spot : "");
 export const seen = (extra = {}) => ({
   detail: bench.state.loupe,
@@ -94,25 +92,20 @@ function readout(id, share) {
 
 async function showMarks() {
   const marks = byId("marks");
-  const kind = bench.state.apart
-    ? ".apart.png"
-    : bench.state.zebra
-      ? ".zebra.png"
-      : bench.state.clip
-        ? ".marks.png"
-        : "";
-  marks.hidden = !kind;
+  const ways = { apart: "apart", stripes: "zebra", clip: "marks" };
+  const way = Object.keys(ways).find((flag) => bench.state[flag]);
+  marks.hidden = !way;
   marks.classList.toggle("covers", bench.state.apart);
-  if (!kind) return;
+  if (!way) return;
   const more = bench.state.apart
     ? { than: referenceCode() }
-    : bench.state.zebra
-      ? { level: bench.state.zebra }
+    : bench.state.stripes
+      ? { level: bench.state.stripes }
       : {};
   const url = renderUrl(data, bench.state.scene, bench.state.positions, frameWidth(), {
     detail: bench.state.loupe,
     spot: meterSpot(),
-    kind,
+    kind: ways[way],
     more,
   });
   marks.src = url;
@@ -137,7 +130,7 @@ export function showOther() {
   const ways = [
     bench.state.loupe && "100 %, fixed place",
     bench.state.written && "code values as written",
-    bench.state.zebra && `zebra at ${bench.state.zebra} %`,
+    bench.state.stripes && `zebra at ${bench.state.stripes} %`,
     bench.state.view && byId("view").selectedOptions[0]?.textContent,
   ];
   badgeOf(

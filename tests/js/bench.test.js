@@ -1,0 +1,155 @@
+// What the Bench's scripts decide, without a browser: node's own test runner.
+import assert from "node:assert/strict";
+import { test } from "node:test";
+
+import {
+  benchQuery,
+  filled,
+  readQuery,
+  renderUrl,
+} from "../../zesty_plum/web/static/js/address.js";
+import { aims, idle, pairOf } from "../../zesty_plum/web/static/js/conditions.js";
+import { around, nearest, spread } from "../../zesty_plum/web/static/js/places.js";
+import { Trail, between } from "../../zesty_plum/web/static/js/trail.js";
+
+const dial = (id, values, more = {}) => ({
+  id,
+  label: id.toUpperCase(),
+  values,
+  labels: values.map((v) => `<${v}>`),
+  shipped: 0,
+  needs: [],
+  choiceNeeds: values.map(() => []),
+  aims: values.map(() => false),
+  ...more,
+});
+
+const DIALS = [
+  dial("output", ["picture", "clip"]),
+  dial("grain", ["0", "1", "2"], {
+    needs: [{ dial: "output", met: [true, false], why: "Not in clips." }],
+    choiceNeeds: [[], [], [{ dial: "shape", met: [false, true], why: "Too fine for 2." }]],
+  }),
+  dial("shape", ["fine", "coarse"]),
+  dial("meter", ["frame", "spot"], { aims: [false, true] }),
+];
+const DATA = {
+  engine: "e1",
+  body: "heron",
+  firstBody: "heron",
+  firstScene: "workshop",
+  dials: DIALS,
+  reference: [0, 1, 0, 0],
+  slip: null,
+  savedIntent: "finished",
+  line: "output",
+  urls: { render: { picture: "/render/SCENE.jpg", marks: "/render/SCENE.marks.png" } },
+};
+
+test("a dial counts where every condition is met, and says why not", () => {
+  assert.equal(idle(DIALS, [0, 1, 0, 0], 1), "");
+  assert.equal(idle(DIALS, [1, 1, 0, 0], 1), "Not in clips.");
+  assert.equal(idle(DIALS, [0, 2, 0, 0], 1), "Too fine for 2.");
+  assert.equal(idle(DIALS, [0, 2, 1, 0], 1), "");
+  // A body without the other dial sets no condition.
+  assert.equal(idle(DIALS.slice(1), [2, 1, 0], 0), "");
+});
+
+test("the meter aims only where a dial stands that does", () => {
+  assert.equal(aims(DIALS, [0, 0, 0, 0]), false);
+  assert.equal(aims(DIALS, [0, 0, 0, 1]), true);
+});
+
+test("a line finds its partner from either side", () => {
+  const pairs = [{ across: "blue", down: "red" }];
+  assert.equal(pairOf(pairs, "red"), pairs[0]);
+  assert.equal(pairOf(pairs, "blue"), pairs[0]);
+  assert.equal(pairOf(pairs, "grain"), null);
+});
+
+test("a row of neighbours keeps the present place and stays on the dial", () => {
+  assert.deepEqual(around(13, 6, 7), [3, 4, 5, 6, 7, 8, 9]);
+  assert.deepEqual(around(13, 0, 7), [0, 1, 2, 3, 4, 5, 6]);
+  assert.deepEqual(around(13, 12, 7), [6, 7, 8, 9, 10, 11, 12]);
+  assert.deepEqual(around(3, 1, 7), [0, 1, 2]);
+  for (let count = 1; count < 30; count += 1)
+    for (let here = 0; here < count; here += 1) assert.ok(around(count, here, 7).includes(here));
+});
+
+test("a square spreads over every second place of a long dial", () => {
+  assert.deepEqual(spread(13, 6, 5), [2, 4, 6, 8, 10]);
+  assert.deepEqual(spread(13, 12, 5), [4, 6, 8, 10, 12]);
+  assert.deepEqual(spread(9, 0, 5), [0, 1, 2, 3, 4]);
+  assert.deepEqual(spread(3, 1, 5), [0, 1, 2]);
+  assert.equal(nearest([2, 4, 6], 5), 4);
+});
+
+test("an address holds what differs and gives the same bench back", () => {
+  const state = {
+    ...readQuery(DATA, ""),
+    scene: "loft",
+    positions: [1, 0, 1, 0],
+    line: "shape",
+    clip: true,
+    stripes: "70",
+    surround: "dark",
+  };
+  const query = benchQuery(DATA, state);
+  const said = "scene=loft&output=clip&shape=coarse&line=shape&clip=1&stripes=70&surround=dark";
+  assert.equal(`${query}`, said);
+  assert.deepEqual(readQuery(DATA, `?${query}`), state);
+  assert.equal(`${benchQuery(DATA, readQuery(DATA, ""))}`, "line=output");
+});
+
+test("over a slip an address says what stands differently from the slip, as shipped too", () => {
+  const over = { ...DATA, slip: 7, version: 2, newest: 3 };
+  const query = benchQuery(over, { ...readQuery(over, ""), positions: [0, 0, 0, 0] });
+  assert.equal(`${query}`, "slip=7&version=2&grain=0&line=output");
+  assert.deepEqual(readQuery(over, `?${query}`).positions, [0, 0, 0, 0]);
+  assert.deepEqual(readQuery(over, "").positions, over.reference);
+});
+
+test("a value that a dial does not have leaves it where it stood", () => {
+  assert.deepEqual(readQuery(DATA, "?grain=9&shape=coarse").positions, [0, 0, 1, 0]);
+  assert.deepEqual(readQuery(DATA, "?grain=2.0").positions, [0, 2, 0, 0]);
+});
+
+test("a render's address is filled in from the server's", () => {
+  assert.equal(
+    renderUrl(DATA, "own 1", [0, 2, 0, 0], 96, { kind: "marks", more: { level: 70 } }),
+    "/render/own%201.marks.png?grain=2&width=96&level=70&v=e1",
+  );
+  assert.equal(filled("/bench/failing/SCENE", "a/b"), "/bench/failing/a%2Fb");
+});
+
+function kept() {
+  const held = new Map();
+  globalThis.sessionStorage = {
+    getItem: (key) => held.get(key) ?? null,
+    setItem: (key, value) => held.set(key, value),
+  };
+}
+
+test("the trail goes back, forgets what was undone, and comes back after a reload", () => {
+  kept();
+  const trail = new Trail("t", [0, 0, 0, 0]);
+  trail.add([1, 0, 0, 0], "output");
+  trail.add([1, 0, 1, 0], "shape");
+  assert.equal(trail.words(DIALS, 2), "SHAPE from <fine> to <coarse>");
+  assert.deepEqual(trail.go(0).positions, [0, 0, 0, 0]);
+  assert.equal(trail.go(3), null);
+  trail.add([0, 2, 0, 0], "grain");
+  assert.equal(trail.points.length, 2);
+  const again = new Trail("t", [0, 2, 0, 0]);
+  assert.deepEqual([again.points.length, again.at], [2, 1]);
+  // Reached by another way: what stood before is kept below.
+  assert.equal(new Trail("t", [1, 1, 1, 1]).points.length, 3);
+});
+
+test("what changed between two points is said dial by dial", () => {
+  assert.deepEqual(between(DIALS, [0, 0, 0, 0], [0, 2, 1, 0]), [
+    "GRAIN from <0> to <2>",
+    "SHAPE from <fine> to <coarse>",
+  ]);
+  assert.deepEqual(between(DIALS, [0, 0, 0, 0], [0, 0, 0, 0]), []);
+});

@@ -1,0 +1,120 @@
+"""A dial: a setting of a body with its places in order, and when it counts."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+from ..errors import PlumError
+
+Value = float | int | str
+Values = Mapping[str, Value]
+MOST_SPELLED = 24  # values that a sentence lists one by one
+
+
+@dataclass(frozen=True)
+class Need:
+    """When something counts: another dial stands at one of `only`, at none of `never`, at `least`
+    or above."""
+
+    dial: str
+    why: str
+    only: tuple[Value, ...] = ()
+    never: tuple[Value, ...] = ()
+    least: float | None = None
+
+    def met(self, dials: Values) -> bool:
+        """Whether it counts; a body without that dial sets no condition."""
+        return self.dial not in dials or self.met_at(dials[self.dial])
+
+    def met_at(self, value: Value) -> bool:
+        """Whether it counts with the other dial at a value."""
+        if self.least is not None:
+            return not isinstance(value, str) and value >= self.least
+        return value in self.only if self.only else value not in self.never
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One place of a dial: its value in files, how the body prints it, what it sets or adds in a
+    look, and when it can."""
+
+    value: Value
+    label: str
+    sets: Mapping[str, Any] = field(default_factory=dict)
+    adds: Mapping[str, float] = field(default_factory=dict)
+    needs: tuple[Need, ...] = ()
+
+
+@dataclass(frozen=True)
+class Dial:
+    """A setting of a body: its places in order and where it stands as shipped."""
+
+    id: str
+    label: str
+    group: str
+    unit: str
+    purpose: str
+    means: str
+    later: str
+    choices: tuple[Choice, ...]
+    default: Value
+    needs: tuple[Need, ...] = ()
+
+    @cached_property
+    def values(self) -> tuple[Value, ...]:
+        """All values it can take, in order."""
+        return tuple(c.value for c in self.choices)
+
+    @property
+    def named(self) -> bool:
+        """Whether its places are choices by name, with no order that a step could follow."""
+        return isinstance(self.values[0], str)
+
+    @cached_property
+    def touches(self) -> frozenset[str]:
+        """Fields of the look that it can change."""
+        return frozenset(name for c in self.choices for name in (*c.sets, *c.adds))
+
+    @cached_property
+    def _places(self) -> dict[Value, int]:
+        return {value: k for k, value in enumerate(self.values)}
+
+    def position(self, value: Value) -> int:
+        """Index of a value; PlumError says what the dial can take."""
+        if type(value) in (int, float, str) and (known := self._places.get(value)) is not None:
+            return known
+        for k, own in enumerate(self.values):
+            if _same(own, value):
+                return k
+        raise PlumError(
+            f"{self.label} ('{self.id}') cannot stand at {value!r}. It can take "
+            f"{self.spelled()}{self._nearest(value)}."
+        )
+
+    def choice(self, value: Value) -> Choice:
+        """The place at `value`."""
+        return self.choices[self.position(value)]
+
+    def spelled(self) -> str:
+        """The values in words, shortened where there are many."""
+        values = [f"{v:g}" if isinstance(v, float) else str(v) for v in self.values]
+        if len(values) <= MOST_SPELLED:
+            return ", ".join(values)
+        return f"{len(values)} values from {values[0]}, {values[1]}, {values[2]} to {values[-1]}"
+
+    def _nearest(self, value: Any) -> str:
+        """The places next to a number, where there are too many to list."""
+        numbers = [v for v in self.values if not isinstance(v, str)]
+        if isinstance(value, str | bool) or not isinstance(value, int | float):
+            return ""
+        if len(numbers) <= MOST_SPELLED or not numbers[0] < value < numbers[-1]:
+            return ""
+        near = sorted(sorted(numbers, key=lambda v: abs(v - value))[:2])
+        return f"; next to it are {near[0]:g} and {near[1]:g}"
+
+
+def _same(a: Value, b: Value) -> bool:
+    if isinstance(a, str) or isinstance(b, str | bool) or not isinstance(b, int | float):
+        return isinstance(b, str) and a == b
+    return abs(a - b) < 0.006  # thirds are written with two decimals

@@ -1,0 +1,70 @@
+"""The stages that look at neighbours, in their order. A new one is a file of its own and a row
+here.
+
+They change only the brightness of a picture, after the table and before it is written. The noise
+filter is not among them: it works before tone (`reduce_noise`).
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from ..arrays import Array
+from ..look import Look, at_rest
+from . import clarity, detail, grain
+from .part import Part
+
+
+@dataclass(frozen=True, slots=True)
+class Local:
+    """One stage: the fields of a look that are its own, what it does to brightness (h, w) in place,
+    and to the deviation of fine noise that lies on a grey of an encoded value; `far` that it has to
+    know the whole picture, or else `reach`, how many pixels it looks away at a width.
+
+    `shape` is None for grain, which is added while the picture is written (`kernels.finish`).
+    """
+
+    fields: tuple[str, ...]
+    shape: Callable[[Array, Look, Part], None] | None
+    noise: Callable[[float, Look, float], float]
+    far: bool = False
+    reach: Callable[[int], float] = lambda width: 0.0
+
+    def acts(self, look: Look) -> bool:
+        """Whether a look asks for anything of it."""
+        return any(getattr(look, name) != at_rest()[name] for name in self.fields)
+
+
+STAGES = (
+    Local(clarity.FIELDS, clarity.shape, clarity.noise, far=True),
+    Local(detail.FIELDS, detail.shape, detail.noise, reach=detail.reach),
+    Local(grain.FIELDS, None, grain.noise),
+)
+
+
+def shaped(luma: Array, look: Look, part: Part) -> None:
+    """Put brightness through every stage that the look asks for, in place."""
+    for stage in STAGES:
+        if stage.shape is not None:
+            stage.shape(luma, look, part)
+
+
+def noise_after(deviation: float, look: Look, grey: float) -> float:
+    """What the stages make of the deviation of fine noise on an encoded grey."""
+    for stage in STAGES:
+        deviation = stage.noise(deviation, look, grey)
+    return deviation
+
+
+def reach(width: int) -> float:
+    """How many pixels away the stages look, those apart that know the whole picture."""
+    return max(stage.reach(width) for stage in STAGES)
+
+
+def looks_far(look: Look) -> bool:
+    """Whether a look asks for a stage that has to know the whole picture."""
+    return any(stage.far and stage.acts(look) for stage in STAGES)
+
+
+def without(look: Look) -> Look:
+    """The look with every stage at rest."""
+    return replace(look, **{name: at_rest()[name] for s in STAGES for name in s.fields})

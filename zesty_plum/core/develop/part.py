@@ -1,0 +1,17 @@
+"""Which rows of a picture a stage has in hand."""
+
+from dataclasses import dataclass
+
+from ..arrays import Array
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """Rows of a picture on their way: those from `top` on of `height`, of a frame that is `frame`
+    pixels wide. `whole` is the brightness of the whole picture, small, where the rows are not all
+    of it."""
+
+    frame: int
+    top: int
+    height: int
+    whole: Array | None = None

@@ -1,0 +1,104 @@
+"""Remedies, found by trying: every dial that bears on a fault is moved a step, two, three, and the
+look is rendered and measured again; the smallest move that mends the fault wins, and what it costs
+elsewhere is said with it."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ..bodies import Dial, Value
+from ..measure.report import Report
+from ..recipe import Recipe
+from ..seen import amount
+from .beside import price
+from .rules import Rule
+from .workbench import Workbench, moves
+
+WORTH = 0.15  # of the limit: a remedy that moves the figure by less is none
+MOST_LEFT = 0.6  # share of the fault that may be left
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """A dial change that mends a fault: where it goes, what the figure becomes, and what it costs,
+    in words."""
+
+    dial: str
+    label: str
+    value: Value
+    printed: str
+    before: float
+    after: float
+    mended: bool
+    sentence: str
+
+
+@dataclass(frozen=True)
+class _Try:
+    """A move that helps: its price, the lower the better, what it is, and what comes of it."""
+
+    price: float
+    dial: Dial
+    value: Value
+    figure: float
+    report: Report
+
+
+def _tries(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Iterator[_Try]:
+    camera, dials = recipe.camera, recipe.dials
+    now = bench.report(dials)
+    start = dict(now.values(rule.figure))[region]
+    for dial in camera.dials:
+        touched = dial.touches & set(rule.fields)
+        if not touched or not camera.counts(dial, dials):
+            continue
+        rank = min(rule.fields.index(f) for f in touched)
+        for steps, value in moves(camera, dial, dials):
+            then = bench.report({**dials, dial.id: value})
+            figure = dict(then.values(rule.figure)).get(region)
+            if figure is None or not _helps(rule, start, figure):
+                continue
+            # Mended counts most, then few steps, then the order of the rule, then a small change of
+            # the picture; another style is another picture.
+            left = max(0.0, rule.excess(figure)) / rule.excess(start)
+            change = abs(then.frame.lightness - now.frame.lightness)
+            anew = 4.0 if "style" in touched else 0.0
+            yield _Try(
+                10 * left + steps + 0.6 * rank + 0.15 * change + anew, dial, value, figure, then
+            )
+
+
+def _helps(rule: Rule, start: float, figure: float) -> bool:
+    """Whether a move takes enough of the fault away, and does not turn it round."""
+    turned = figure * start < 0 and abs(figure) > abs(start) / 2
+    left = max(0.0, rule.excess(figure)) / rule.excess(start)
+    return left <= MOST_LEFT and not turned and abs(figure - start) >= WORTH * abs(rule.limit)
+
+
+def remedy(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Remedy | None:
+    """The nearest change of a dial that mends what a rule says of a region, or takes it part of the
+    way; None where there is none."""
+    now = bench.report(recipe.dials)
+    start = dict(now.values(rule.figure)).get(region)
+    if start is None or rule.excess(start) <= 0:
+        return None
+    best = min(_tries(rule, region, recipe, bench), key=lambda t: t.price, default=None)
+    if best is None:
+        return None
+    mended = rule.excess(best.figure) <= 0
+    printed = best.dial.choice(best.value).label
+    cost = price(now, best.report)
+    sentence = (
+        f"{best.dial.label} {printed} {'brings it' if mended else 'takes it part of the way'} "
+        f"from {amount(start, rule.unit)} to {amount(best.figure, rule.unit)}"
+        f"{'; ' + cost if cost else ''}."
+    )
+    return Remedy(
+        dial=best.dial.id,
+        label=best.dial.label,
+        value=best.value,
+        printed=printed,
+        before=start,
+        after=best.figure,
+        mended=mended,
+        sentence=sentence,
+    )

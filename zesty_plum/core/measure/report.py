@@ -1,0 +1,140 @@
+"""What is measured of a look in a scene: the figures by name, and a way to ask for one by its
+path."""
+
+from collections.abc import Iterable
+from dataclasses import asdict, dataclass
+from typing import Any
+
+
+@dataclass(frozen=True)
+class Figures:
+    """Of one region or of the frame.
+
+    share : of the frame. clipped, crushed : shares of its pixels. lightness : mean L*. spread :
+    stops of display light between its 5th and 95th percentile. chroma, chroma_high : mean and 95th
+    percentile of C*ab. a, b : mean a* and b*.
+    hue : of the mean colour in degrees. from_plain, from_plain_high : CIEDE2000 from the reference,
+    mean and 95th percentile.
+    noise, colour_noise : standard deviation of fine noise in L* and in a*, b* (root of the sum of
+    squares). full : share where one channel is at an end of its range and the colour far from grey,
+    so that chroma has no room left.
+    """
+
+    share: float
+    clipped: float
+    crushed: float
+    lightness: float
+    spread: float
+    chroma: float
+    chroma_high: float
+    a: float
+    b: float
+    hue: float
+    from_plain: float
+    from_plain_high: float
+    noise: float
+    colour_noise: float
+    full: float
+
+
+@dataclass(frozen=True)
+class Cast:
+    """How far grey things are from grey: mean a*, b*, and as light: plus mired is too warm, plus
+    Duv too green."""
+
+    a: float
+    b: float
+    mired: float
+    duv: float
+
+
+@dataclass(frozen=True)
+class Curve:
+    """Of the look's tone, whatever the picture: contrast at mid grey (log display light per log
+    scene light), stops from black to white that it holds, encoded mid grey, and the fewest code
+    values of a stop within them at 8 and 10 bits, as written and after a grade that gives Plain's
+    contrast back; `graded` is that of the look's own output. `high`, `low` : encoded grey where
+    highlights and shadows lie, two stops above mid grey and three below, bias included."""
+
+    contrast: float
+    stops: float
+    grey: float
+    high: float
+    low: float
+    codes_8: float
+    codes_10: float
+    graded_8: float
+    graded_10: float
+    graded: float
+
+
+@dataclass(frozen=True)
+class Skin:
+    """All skins of a scene together: hue from the skin line in degrees (plus is yellower), chroma,
+    lightness, and stops of scene light by which they are darker than as shipped (through Plain's
+    contrast)."""
+
+    off_line: float
+    chroma: float
+    lightness: float
+    darker: float
+
+
+@dataclass(frozen=True)
+class Detail:
+    """What the look does to fine detail: overshoot and MTF50 of an edge, share of a cloth that the
+    noise filter keeps, RMS of grain at mid grey as a share of full scale and its size as a share of
+    the frame's width."""
+
+    overshoot: float
+    mtf50: float
+    kept: float
+    grain: float
+    grain_size: float
+
+
+@dataclass(frozen=True)
+class Flags:
+    """What is so or not, as numbers: whether the style is monochrome, and the stops by which the
+    guard alone holds the ISO up."""
+
+    monochrome: float
+    raised: float
+
+
+@dataclass(frozen=True)
+class Report:
+    """All figures of a look in a scene."""
+
+    frame: Figures
+    regions: dict[str, Figures]
+    cast: Cast | None
+    skin: Skin | None
+    curve: Curve
+    iso: float | None
+    detail: Detail
+    flags: Flags
+
+    def as_dict(self) -> dict[str, Any]:
+        """Plain numbers for JSON."""
+        return asdict(self)
+
+    def values(self, path: str) -> Iterable[tuple[str, float]]:
+        """(region or group, value) of a figure by its path, such as 'frame.chroma' or
+        'regions.skin*.noise', where a star ends the beginning of several names; nothing where the
+        scene has no such thing."""
+        group, _, name = path.partition(".")
+        if group == "regions":
+            wanted, _, name = name.rpartition(".")
+            begins = wanted.removesuffix("*") if wanted.endswith("*") else None
+            for region, found in self.regions.items():
+                if region == wanted or (begins is not None and region.startswith(begins)):
+                    yield region, float(getattr(found, name))
+            return
+        part = getattr(self, group)
+        if part is not None:
+            yield group, float(getattr(part, name) if name else part)
+
+    def value(self, path: str) -> float | None:
+        """The value of a figure of the whole; None where the scene has no such thing."""
+        return next((value for _, value in self.values(path)), None)

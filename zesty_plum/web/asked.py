@@ -1,0 +1,76 @@
+"""What an address asks of a render, read once and typed from there on."""
+
+import hashlib
+from dataclasses import dataclass, replace
+
+from flask import request
+
+from ..core.errors import PlumError
+from ..core.measure import views
+from ..core.recipe import Recipe
+from ..core.scenes.scene import Scene
+from .address import ENGINE, from_code, recipe_from, scene_of, spot_from
+from .context import number
+
+LEAST, MOST, USUAL = 48, 3000, 720  # pixels across
+MOST_SEED = 2**31
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A recipe on a scene at a width: `detail` at 100 percent, a `view` of `measure.views`,
+    `written` rounded as the look's file would be, metered at `spot`."""
+
+    scene_id: str
+    recipe: Recipe
+    width: int = USUAL
+    seed: int = 1
+    detail: bool = False
+    view: str = ""
+    written: bool = False
+    spot: tuple[float, float] | None = None
+
+    @property
+    def key(self) -> str:
+        """The same for the same pixels."""
+        parts = (
+            ENGINE,
+            self.scene_id,
+            self.recipe.key,
+            self.width,
+            self.seed,
+            self.detail,
+            self.view,
+            self.written,
+            self.spot,
+        )
+        return hashlib.sha256("|".join(map(str, parts)).encode()).hexdigest()[:32]
+
+    @property
+    def scene(self) -> Scene:
+        """The scene, metered where it is asked to be."""
+        scene = scene_of(self.scene_id)
+        return scene if self.spot is None else replace(scene, spot=self.spot)
+
+
+def view_from(text: str) -> str:
+    """One of the ways to look at a picture."""
+    if text in views.VIEWS:
+        return text
+    known = ", ".join(v for v in views.VIEWS if v)
+    raise PlumError(f"There is no view '{text[:20]}'. It can be {known}.")
+
+
+def asked(scene_id: str) -> Asked:
+    """What this request asks of a scene."""
+    args = request.args
+    return Asked(
+        scene_id=scene_id,
+        recipe=from_code(args["code"])[0] if "code" in args else recipe_from(args),
+        width=number("width", USUAL, LEAST, MOST),
+        seed=number("seed", 1, 0, MOST_SEED),
+        detail=args.get("detail") == "1",
+        view=view_from(args.get("view", "")),
+        written=args.get("written") == "1",
+        spot=spot_from(args["spot"]) if args.get("spot") else None,
+    )

@@ -1,0 +1,72 @@
+"""What the Bench's page and its script are told of a body: dials, what keeps them from counting,
+what their places cost."""
+
+from typing import Any
+
+from ...core.bodies import Body, Choice, Dial, Need, Pair
+from ...core.develop.sense import least_iso
+from ...core.look import Metering
+
+
+def choice_note(camera: Body, choice: Choice) -> str:
+    """What a place of a dial costs, where that can be said exactly."""
+    guard = choice.adds.get("guard", 0)
+    return f"at least ISO {least_iso(camera.sensor, guard):.0f}" if guard else ""
+
+
+def aims(choice: Choice) -> bool:
+    """Whether a place of a dial makes the meter look at a spot that somebody chooses."""
+    return choice.sets.get("metering") == Metering.SPOT
+
+
+def here(camera: Body, dial: Dial, place: int) -> str:
+    """A step in real units where the dial stands: what it costs, or between which temperatures it
+    moves."""
+    choice = dial.choices[place]
+    if aims(choice):
+        return (
+            "Click the picture where it should look, or move the place by Shift and the arrow keys."
+        )
+    note = choice_note(camera, choice)
+    if note:
+        return f"Here: {note}."
+    if dial.unit == "K" and 0 < place < len(dial.choices) - 1:
+        return f"Here from {dial.choices[place - 1].label} to {dial.choices[place + 1].label}."
+    return ""
+
+
+def need_data(camera: Body, need: Need) -> dict[str, Any]:
+    """A condition as the page's script needs it: at which places of which dial it is met."""
+    other = camera.by_id[need.dial]
+    return {
+        "dial": need.dial,
+        "met": [need.met_at(value) for value in other.values],
+        "why": need.why,
+    }
+
+
+def dial_data(camera: Body, dial: Dial) -> dict[str, Any]:
+    """A dial as the page's script needs it."""
+    return {
+        "id": dial.id,
+        "label": dial.label,
+        "unit": dial.unit,
+        "group": dial.group,
+        "purpose": dial.purpose,
+        "means": dial.means,
+        "later": dial.later,
+        "values": [str(v) for v in dial.values],
+        "labels": [c.label for c in dial.choices],
+        "notes": [choice_note(camera, c) for c in dial.choices],
+        "here": [here(camera, dial, k) for k in range(len(dial.choices))],
+        "aims": [aims(c) for c in dial.choices],
+        "shipped": dial.position(dial.default),
+        "needs": [need_data(camera, need) for need in dial.needs],
+        "choiceNeeds": [[need_data(camera, need) for need in c.needs] for c in dial.choices],
+    }
+
+
+def pair_data(pair: Pair) -> dict[str, Any]:
+    """Two dials that are shown as a square, with words for its sides."""
+    ends = {side: getattr(pair, side) for side in ("left", "right", "top", "bottom")}
+    return {"across": pair.across, "down": pair.down, "ends": ends}

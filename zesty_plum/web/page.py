@@ -1,0 +1,75 @@
+"""What every page carries for its scripts, and what every template can use."""
+
+from typing import Any
+
+from flask import Flask, request, url_for
+
+from ..core import recipe
+from ..store.shelf import TAG_LENGTH
+from .begin import MOST_PASTED
+from .keys import KEYS, shown_for
+from .screens import SCREENS, screen_of
+
+SCENE = "SCENE"  # stands for a scene's id in the addresses that scripts fill in
+LIMITS = {
+    "name": recipe.MOST_NAME,
+    "note": recipe.MOST_NOTE,
+    "author": recipe.MOST_AUTHOR,
+    "tag": TAG_LENGTH,
+    "pasted": MOST_PASTED,
+}
+
+
+def urls() -> dict[str, Any]:
+    """Addresses that scripts ask for, by name; none is written by hand in them."""
+    return {
+        "bench": url_for("bench.page"),
+        "best": url_for("margin.best"),
+        "bring": url_for("bring.look"),
+        "effects": url_for("margin.what_steps_do"),
+        "facts": url_for("bench.facts"),
+        "failing": url_for("margin.failing", scene_id=SCENE),
+        "found": url_for("slips.found"),
+        "name": url_for("margin.name_for"),
+        "save": url_for("slips.save"),
+        "slips": url_for("slips.page"),
+        "takeIn": url_for("dropped.take_in"),
+        "verdicts": url_for("margin.verdicts"),
+        "wall": url_for("wall.page"),
+        "render": {
+            "picture": url_for("rendering.picture", scene_id=SCENE),
+            "marks": url_for("overlays.marks", scene_id=SCENE),
+            "zebra": url_for("overlays.zebra_stripes", scene_id=SCENE),
+            "apart": url_for("overlays.apart", scene_id=SCENE),
+        },
+    }
+
+
+def data() -> dict[str, Any]:
+    """What a page's scripts are told: addresses, screens, and keys with what they do."""
+    return {
+        "urls": urls(),
+        "screens": [{"name": s.name, "url": url_for(s.endpoint)} for s in SCREENS],
+        "keys": [
+            {"shown": key.shown, "name": key.name, "press": press, "act": act}
+            for key in KEYS
+            for press, act in key.acts
+        ],
+    }
+
+
+def _words() -> dict[str, Any]:
+    return {
+        "screens": SCREENS,
+        "current_screen": screen_of(request.endpoint),
+        "keys": KEYS,
+        "key_for": shown_for,
+        "limits": LIMITS,
+        "page_data": data,
+    }
+
+
+def equip(app: Flask) -> None:
+    """Give every template what all of them use."""
+    app.context_processor(_words)
+    app.jinja_env.filters["when"] = lambda stamp: stamp[:16].replace("T", " ")
