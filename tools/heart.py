@@ -48,8 +48,8 @@ def plot(name, lines, x_label, y_label, x_range, y_range, x_ticks, y_ticks):
     )
 
 
-def stage_figures():
-    """One plot and one strip for each stage of docs/pipeline.md."""
+def sense_figures():
+    """Noise by ISO, and what a guard does; metering and balance."""
     iso = np.array([125, 250, 500, 1000, 2000, 2499, 2500, 5000, 12800])
     noise = {
         c.name: (
@@ -89,7 +89,15 @@ def stage_figures():
             for w in ("auto", "keep_warm", "daylight", "lamps")
         ],
     )
+
+
+def noise_figures():
+    """The noise filter."""
     strip("noise", [shot("workshop", 300, detail=True, noise_filter=n) for n in (0, 4, 8)])
+
+
+def tone_figures():
+    """Highlights and shadows, the curves of the styles, the ends of film-style bodies."""
     plot(
         "bend",
         {
@@ -132,6 +140,10 @@ def stage_figures():
         )
     }
     plot("film", film, "encoded in", "encoded out", (0, 1), (0, 1), (0, 0.5, 1), (0, 0.5, 1))
+
+
+def colour_figures():
+    """Depth by hue, saturation and density, filters before a monochrome style."""
     hue = np.linspace(0, 360, 361)
     depth = {
         n: (
@@ -164,6 +176,10 @@ def stage_figures():
             for f in ("none", "yellow", "red", "green")
         ],
     )
+
+
+def local_figures():
+    """Clarity, sharpness and grain."""
     edge = cv2.GaussianBlur(
         np.repeat(np.where(np.arange(480) < 240, 0.3, 0.7)[None], 320, 0).astype(np.float32),
         (0, 0),
@@ -205,6 +221,10 @@ def stage_figures():
             for s in ("fine", "medium", "coarse")
         ],
     )
+
+
+def file_figures():
+    """Code values along a smooth sky."""
     sky = np.linspace(0.60, 0.64, 400)
     plot(
         "encode",
@@ -222,6 +242,19 @@ def stage_figures():
         (0, 100, 200, 300, 400),
         (0.60, 0.61, 0.62, 0.63, 0.64),
     )
+
+
+def stage_figures():
+    """One plot and one strip for each stage of docs/pipeline.md."""
+    for drawn in (
+        sense_figures,
+        noise_figures,
+        tone_figures,
+        colour_figures,
+        local_figures,
+        file_figures,
+    ):
+        drawn()
 
 
 def _clarified(luma, amount):

@@ -288,7 +288,7 @@ def test_the_address_holds_the_whole_state(page):
             "line": st.sampled_from([d["id"] for d in data["dials"]]),
             "intent": st.sampled_from(["finished", "raw_only", "grade"]),
             "view": st.sampled_from(["", "grey", "tritan"]),
-            "zebra": st.sampled_from(["", "70", "95"]),
+            "stripes": st.sampled_from(["", "70", "95"]),
             "than": st.sampled_from(["", "slip-3"]),
             "size": st.sampled_from(["", "phone"]),
             "surround": st.sampled_from(["mid", "light", "dark"]),

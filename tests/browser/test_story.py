@@ -130,7 +130,7 @@ def test_open_choose_turn_save_reload_compare_take_away_bring_in(page, tmp_path)
     page.get_by_label("Add a recipe").select_option(label="Soot")
     expect(page.locator(".column")).to_have_count(3)
     expect(page.locator("[data-difference]").last).to_have_text(
-        re.compile(r"CIEDE2000 \d+\.\d mean, \d+\.\d at the worst twentieth")
+        re.compile(r"CIEDE2000 \d+\.\d\s+mean,\s+\d+\.\d\s+at the worst\s+twentieth")
     )
     page.get_by_label("Make Soot the standard").click()
     expect(page.locator(".column.standard h2")).to_have_text("Soot")

@@ -255,8 +255,8 @@ def said(was: Report, now: Report) -> tuple[str, ...]:
 
 
 def test_the_cases_are_all_rows():
-    assert list(ROWS) == [f.at for f in seen.figures()]
-    assert all(len(f.source) > 10 and f.least > 0 for f in seen.figures())
+    assert list(ROWS) == [f.at for f in seen.FIGURES]
+    assert all(len(f.source) > 10 and f.least > 0 for f in seen.FIGURES)
 
 
 @pytest.mark.parametrize("path", ROWS)
@@ -267,7 +267,7 @@ def test_a_row_speaks_both_ways_in_its_own_words(path):
     assert said(two, one) == less
 
 
-@pytest.mark.parametrize("figure", seen.figures(), ids=lambda f: f.at)
+@pytest.mark.parametrize("figure", seen.FIGURES, ids=lambda f: f.at)
 def test_nothing_is_said_below_what_is_seen(figure):
     was = BASE.value(figure.at)
     unit = figure.least * (abs(was) if figure.relative else 1)

@@ -11,7 +11,7 @@ import pytest
 
 from tests.builders import recipe
 from zesty_plum.core.errors import NotFound, PlumError
-from zesty_plum.store import database, shelf, slips
+from zesty_plum.store import backup, database, shelf, slips
 
 NOW = "2026-10-03T18:00:00Z"
 
@@ -136,3 +136,15 @@ def test_a_killed_process_loses_no_saved_version(tmp_path):
             assert [s.version for s in kept] == list(range(len(kept), 0, -1))
             assert kept[0].version >= max(said)
         db.close()
+
+
+def test_a_backup_knows_every_table(db):
+    """A table is copied when a backup is added to a library, comes with one that is, or is left out
+    for a reason that is written down; one that nobody thought of fails here."""
+    rows = db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
+    tables = {r["name"] for r in rows} - {"sqlite_sequence"}
+    inner = {t for t in tables if any(t.startswith(f"{left}_") for left in ("shelf_text",))}
+    known = [*backup.COPIED, *backup.COMES_WITH, *backup.LEFT_OUT]
+    assert sorted(known) == sorted(tables - inner)
+    assert set(backup.COMES_WITH.values()) <= set(backup.COPIED)
+    assert all(len(reason) > 5 for reason in backup.LEFT_OUT.values())

@@ -7,22 +7,41 @@ from contextlib import closing
 from datetime import UTC, datetime
 from pathlib import Path
 
-from flask import Flask, flash, jsonify, redirect, render_template, request, url_for
-from flask_wtf.csrf import CSRFError, CSRFProtect
-from werkzeug.exceptions import HTTPException
+from flask import Flask, redirect, request, url_for
+from flask_wtf.csrf import CSRFProtect
 from werkzeug.wrappers import Response
 
-from ..core.errors import NotFound, PlumError
+from ..core.errors import PlumError
 from ..core.pictures.read import MOST_BYTES
 from ..core.pictures.write import save
 from ..store import database, shelf
 from ..store.backup import MOST_UNPACKED
 from ..store.pictures import Pictures
 from ..store.renders import Renders
-from . import context, page, security
+from . import (
+    begin,
+    bench,
+    bring,
+    context,
+    dropped,
+    errors,
+    openapi,
+    overlays,
+    page,
+    papers,
+    rendering,
+    security,
+    slips,
+    take,
+    wall,
+)
+from .bench import margin
 from .screens import SCREENS
+from .slips import one
+from .wall import blind
 
-csrf = CSRFProtect()
+ROOMS = (bench, margin, wall, blind, slips, one, bring, papers)
+ADDRESSES = (begin, dropped, take, rendering, overlays, openapi)
 
 
 def _secret(folder: Path) -> bytes:
@@ -34,8 +53,8 @@ def _secret(folder: Path) -> bytes:
     return path.read_bytes()
 
 
-def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)) -> Flask:
-    """The application on a data folder, which is made and brought up to date when needed."""
+def _prepared(data: Path) -> Path:
+    """The database of a data folder, made and brought up to date when needed."""
     try:
         data.mkdir(parents=True, exist_ok=True)
     except OSError as error:
@@ -46,6 +65,12 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     database.prepare(path)
     with closing(database.connect(path)) as opened:
         shelf.refresh(opened)
+    return path
+
+
+def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)) -> Flask:
+    """The application on a data folder, which is made and brought up to date when needed."""
+    path = _prepared(data)
     app = Flask(__name__)
     app.config.update(
         SECRET_KEY=_secret(data),
@@ -59,88 +84,23 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     )
     app.extensions["pictures"] = Pictures(data / "pictures")
     app.extensions["renders"] = Renders(data / "renders")
-
-    @app.before_request
-    def room() -> None:
-        # A backup holds all of a person's pictures; whatever else comes in is one file.
-        if request.endpoint == "bring.restore":
-            request.max_content_length = MOST_UNPACKED
-
-    csrf.init_app(app)
+    app.before_request(_room)
+    CSRFProtect(app)
     security.guard(app)
-
-    from . import (
-        begin,
-        bench,
-        bring,
-        dropped,
-        openapi,
-        overlays,
-        papers,
-        rendering,
-        slips,
-        take,
-        wall,
-    )
-    from .bench import margin
-    from .slips import one
-    from .wall import blind
-
-    rooms = (bench, margin, wall, blind, slips, one, bring, papers)
-    for part in (*rooms, begin, dropped, take, rendering, overlays, openapi):
+    for part in (*ROOMS, *ADDRESSES):
         app.register_blueprint(part.blueprint)
     app.teardown_appcontext(context.close)
     page.equip(app)
-    _errors(app)
-
-    @app.get("/")
-    def home() -> Response:
-        return redirect(url_for(SCREENS[0].endpoint))
-
+    errors.equip(app)
+    app.add_url_rule("/", "home", _home)
     return app
 
 
-def _say(message: str, code: int) -> Response | tuple[Response, int] | tuple[str, int]:
-    if context.wants_json():
-        return jsonify(error=message), code
-    if (
-        request.method == "POST"
-        and code in (400, 404)
-        and request.referrer
-        and not isinstance(code, str)
-    ):
-        flash(message, "fault")
-        return redirect(request.referrer)
-    return render_template("error.html", message=message, code=code), code
+def _room() -> None:
+    """A backup holds all of a person's pictures; whatever else comes in is one file."""
+    if request.endpoint == "bring.restore":
+        request.max_content_length = MOST_UNPACKED
 
 
-def _errors(app: Flask) -> None:
-    @app.errorhandler(PlumError)
-    def fault(error: PlumError):  # type: ignore[no-untyped-def]
-        return _say(str(error), 404 if isinstance(error, NotFound) else 400)
-
-    @app.errorhandler(CSRFError)
-    def stale(_: CSRFError):  # type: ignore[no-untyped-def]
-        return _say(
-            "This page is out of date, so nothing was changed. Reload it and try again.", 400
-        )
-
-    @app.errorhandler(HTTPException)
-    def http(error: HTTPException):  # type: ignore[no-untyped-def]
-        words = {
-            404: "There is no such page. The Bench is the place to begin.",
-            405: "This address does not take that kind of request.",
-            413: "This file is over 100 MB. Export it smaller.",
-        }
-        return _say(
-            words.get(error.code or 500, error.description or error.name), error.code or 500
-        )
-
-    @app.errorhandler(Exception)
-    def broken(error: Exception):  # type: ignore[no-untyped-def]
-        app.logger.exception("unexpected error", exc_info=error)
-        return _say(
-            "Something went wrong on our side; nothing was changed. Try again, and tell us "
-            "if it stays.",
-            500,
-        )
+def _home() -> Response:
+    return redirect(url_for(SCREENS[0].endpoint))

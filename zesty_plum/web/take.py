@@ -18,14 +18,10 @@ from . import address
 from .context import number
 
 blueprint = Blueprint("take", __name__, url_prefix="/take")
-COMPANIONS = (
-    "painters",
-    "table",
-    "boatyard",
-    "beach",
-    "workshop",
-)  # scenes that go onto a card beside the telling one
+# Scenes that go onto a card beside the telling one.
+COMPANIONS = ("painters", "table", "boatyard", "beach", "workshop")
 CARD_WIDTH, BESIDE_WIDTH = 1080, 560
+USUAL_POINTS, MOST_POINTS = 33, 65  # of a LUT, a side
 _one_at_a_time = threading.Lock()  # a picture of 60 megapixels takes a few GB while it is developed
 
 
@@ -65,7 +61,7 @@ def recipe_file() -> Response:
 def lut_file(kind: str) -> Response:
     """The look as a LUT."""
     recipe = address.recipe_from(request.args)
-    size = number("size", 33, lut.LEAST, 65)
+    size = number("size", USUAL_POINTS, lut.LEAST, MOST_POINTS)
     offset = request.args.get("offset", "0")
     if offset not in lut.OFFSETS:
         raise PlumError(

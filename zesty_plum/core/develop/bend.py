@@ -30,13 +30,18 @@ def _raise(u: Array, h: float) -> Array:
 def bend(stops: Array, highlights: float, shadows: float, white: float) -> Array:
     """Return `stops` bent; plus is brighter on both sides.
 
-    Parameters ----------
-    stops : (...,) float32 log2 of scene light over mid grey.
-    highlights : float Up to `MOST` either way; 1 moves the tone two thirds of the way to the clip
-        point by 0.15 of that way.
-    shadows : float Stops that deep shadows move, at most 3 up. The change x^2 / (x^2 + 4) has a
-        slope of at most 0.33.
-    white : float Clip point in stops.
+    Parameters
+    ----------
+    stops : (...,) float32
+        log2 of scene light over mid grey.
+    highlights : float
+        Up to `MOST` either way; 1 moves the tone two thirds of the way to the clip point by 0.15 of
+        that way.
+    shadows : float
+        Stops that deep shadows move, at most 3 up. The change x^2 / (x^2 + 4) has a slope of at
+        most 0.33.
+    white : float
+        Clip point in stops.
     """
     out = stops
     if highlights:

@@ -2,6 +2,7 @@
 
 import itertools
 import math
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any
@@ -221,6 +222,19 @@ def _strips(height: int, width: int) -> list[tuple[int, int, int, int]]:
     ]
 
 
+def _baking(made: point.Point, width: int) -> Callable[[], table.Table]:
+    """The point stages as a table that is fine enough for a width, on its way or when asked for.
+
+    A fine table is built while the stages before it run; a coarse one is done sooner than another
+    thread is awake.
+    """
+    size = point.FINEST if width > LARGE else point.COARSE if width <= SMALL else point.FINE
+    key, size = table_key(made), point.FILED if made.finished else size
+    if size <= point.COARSE:
+        return lambda: table.bake(key, size)
+    return _tables.submit(table.bake, key, size).result
+
+
 def develop(
     scene: Scene,
     look: Look,
@@ -240,31 +254,16 @@ def develop(
     light = scene.detail(width, scene.height_at(width)) if full_detail else scene.at_width(width)
     height, width = light.shape[:2]
     made = make_point(scene, look, sensor)
-    size = point.FINEST if width > LARGE else point.COARSE if width <= SMALL else point.FINE
-    if scene.finished:
-        size = point.FILED
-    # A fine table is built while the stages before it run; a coarse one is done sooner than another
-    # thread is awake.
-    key = table_key(made)
-    baking = _tables.submit(table.bake, key, size) if size > point.COARSE else None
+    baked = _baking(made, width)
     gain, exposure = exposed(scene, look, sensor)
-    way = _Way(
-        scene,
-        look,
-        sensor,
-        made,
-        exposure,
-        gain,
-        sensor.width if full_detail else width,
-        seed,
-        light,
-    )
+    frame = sensor.width if full_detail else width
+    way = _Way(scene, look, sensor, made, exposure, gain, frame, seed, light)
     out = Picture(
-        np.empty(light.shape, np.uint8),
-        np.empty(light.shape, np.float32),
-        np.empty((height, width), np.uint8),
-        exposure,
-        gain,
+        pixels=np.empty(light.shape, np.uint8),
+        encoded=np.empty(light.shape, np.float32),
+        marks=np.empty((height, width), np.uint8),
+        exposure=exposure,
+        metered=gain,
     )
     strips, whole = _strips(height, width), None
     if len(strips) > 1 and local.looks_far(look):
@@ -273,8 +272,8 @@ def develop(
         whole = np.asarray(bare.encoded @ LUMA_709, np.float32)
     for top, end, first, last in strips:
         encoded, luma = way.encode(top, end), np.empty((end - top, width), np.float32)
-        (baking.result() if baking else table.bake(key, size)).apply(encoded, luma)
-        part = Part(way.frame, top, height, whole)
+        baked().apply(encoded, luma)
+        part = Part(frame, top, height, whole)
         way.finish(encoded, luma, part, slice(first - top, last - top), out)
     if not as_written:
         return out

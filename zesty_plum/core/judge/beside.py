@@ -2,7 +2,7 @@
 nothing below that."""
 
 from ..measure.report import Report
-from ..seen import figures
+from ..seen import FIGURES
 
 
 def in_words(standard: Report, other: Report) -> list[str]:
@@ -12,7 +12,7 @@ def in_words(standard: Report, other: Report) -> list[str]:
     mono = [bool(report.flags.monochrome) for report in (standard, other)]
     if mono[0] != mono[1]:
         found.append((float("inf"), "without colour" if mono[1] else "in colour"))
-    for figure in figures():
+    for figure in FIGURES:
         if figure.beside is None or (figure.in_colour and any(mono)):
             continue
         was, now = standard.value(figure.at), other.value(figure.at)
@@ -27,7 +27,7 @@ def in_words(standard: Report, other: Report) -> list[str]:
 def price(now: Report, then: Report) -> str:
     """The gravest thing that a change costs elsewhere, in words; empty when there is none worth
     saying. More that is only good, such as fewer clipped places, is no price."""
-    for figure in figures():
+    for figure in FIGURES:
         if figure.cost is None:
             continue
         was, after = now.value(figure.at), then.value(figure.at)

@@ -8,7 +8,7 @@ from ..bodies import Value
 from ..measure.report import Report
 from ..recipe import Recipe
 from ..scenes.scene import Scene
-from ..seen import STEP_FROM, figures
+from ..seen import FIGURES, STEP_FROM
 from .workbench import TRY_AT, Workbench
 
 MOST = 3
@@ -43,7 +43,7 @@ class Move:
 def told(now: Report, then: Report) -> list[Effect]:
     """The strongest changes from one report to another."""
     found = []
-    for figure in figures():
+    for figure in FIGURES:
         was, after = now.value(figure.at), then.value(figure.at)
         if figure.step is None or was is None or after is None:
             continue

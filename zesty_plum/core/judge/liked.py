@@ -7,7 +7,7 @@ import numpy as np
 
 from ..measure.report import Report
 from ..recipe import Recipe
-from ..seen import Figure, amount, figures
+from ..seen import FIGURES, Figure, amount
 from ..styles import style
 from .ranking import Ranking
 
@@ -23,7 +23,7 @@ def in_common(ranking: Ranking, recipes: Sequence[Recipe], measured: Sequence[Re
         return []
     half = max(1, len(order) // 2)
     upper, lower = order[:half], order[-half:]
-    found = [_tendency(figure, measured, upper, lower) for figure in figures() if figure.liked]
+    found = [_tendency(figure, measured, upper, lower) for figure in FIGURES if figure.liked]
     told = sorted((f for f in found if f), key=lambda pair: -pair[0])[:MOST_MEASURES]
     sentences = [words for _, words in told]
     if half > 1:

@@ -3,7 +3,7 @@
 from ..measure.report import Report
 from ..recipe import Recipe
 from ..scenes.scene import Scene
-from ..seen import NAME_FROM, figures
+from ..seen import FIGURES, NAME_FROM
 from ..styles import style
 from .workbench import TRY_AT, Workbench
 
@@ -22,7 +22,7 @@ def suggested_name(scene: Scene, recipe: Recipe) -> str:
 def adjectives(plain: Report, now: Report) -> list[str]:
     """The strongest two of what is seen of a recipe beside the body as shipped."""
     found = []
-    for figure in figures():
+    for figure in FIGURES:
         if figure.name is None or (figure.in_colour and now.flags.monochrome):
             continue
         was, here = plain.value(figure.at), now.value(figure.at)

@@ -127,7 +127,8 @@ def draw(
 ) -> Bytes8:
     """The card as sRGB pixels (h, w, 3) uint8.
 
-    Parameters ----------
+    Parameters
+    ----------
     renders : one to three pictures (h, w, 3) uint8, the telling one first; at least as wide as
     their places come out sharp.
     """
@@ -164,6 +165,35 @@ def _stick(
     image.paste(_crop(pixels, right - left, bottom - top), (left, top))
 
 
+def _heading(pen: ImageDraw.ImageDraw, recipe: Recipe, form: Shape, left: int, top: int) -> int:
+    """Name, body and intent; returns where the next line may stand."""
+    name, size = faces.fitted(recipe.name, "head", NAME_SIZES, form.name_across, 2)
+    if size == NAME_SIZES[-1]:
+        name, size = faces.fitted(recipe.name, "head", LONG_NAME_SIZES, form.name_across, 3)
+    y = top + round(size * 0.75)
+    for line in name:
+        faces.write(pen, (left, y), line, "head", size, INK)
+        y += round(size * 1.02)
+    y += 40 - round(size * 1.02)
+    camera, about = recipe.camera.name, f", {INTENT_WORDS[recipe.intent]}"
+    faces.write(pen, (left, y), camera, "bold", 25, INK)
+    faces.write(pen, (left + faces.width(camera, "bold", 25), y), about, "text", 25, SOFT)
+    return y + 32
+
+
+def _caption(
+    pen: ImageDraw.ImageDraw, whole: bool, at: tuple[float, float], across: float, step: int
+) -> None:
+    """What the code holds, in small lines from `at` on."""
+    said = (
+        "The whole recipe is in this code and in the file."
+        if whole
+        else "Code and file hold the recipe; all of the note is in the file."
+    )
+    for k, line in enumerate(faces.wrapped(said, "text", 17, across, 4)):
+        faces.write(pen, (at[0], at[1] + step * k), line, "text", 17, SOFT)
+
+
 def _write(
     image: Image.Image,
     pen: ImageDraw.ImageDraw,
@@ -174,53 +204,27 @@ def _write(
 ) -> None:
     left, top, right, bottom = form.paper
     left, right, foot = left + (56 if upright else 44), right - (56 if upright else 44), bottom - 44
-    name, size = faces.fitted(recipe.name, "head", NAME_SIZES, form.name_across, 2)
-    if size == NAME_SIZES[-1]:
-        name, size = faces.fitted(recipe.name, "head", LONG_NAME_SIZES, form.name_across, 3)
-    y = top + 44 + round(size * 0.75)
-    for line in name:
-        faces.write(pen, (left, y), line, "head", size, INK)
-        y += round(size * 1.02)
-    y += 40 - round(size * 1.02)
-    about = f", {INTENT_WORDS[recipe.intent]}"
-    faces.write(pen, (left, y), recipe.camera.name, "bold", 25, INK)
-    faces.write(
-        pen, (left + faces.width(recipe.camera.name, "bold", 25), y), about, "text", 25, SOFT
-    )
-    y += 32
+    y = _heading(pen, recipe, form, left, top + 44)
     # The code stands right of the dials, or below them where the paper is narrow.
     room = foot - 78 - y if upright else CODE_MOST
     text, whole, exact = code.placed(recipe, room, CODE_ACROSS, LEAST_MODULE)
     module = int(exact)
-    side = code.modules(text) * module
-    said = (
-        "The whole recipe is in this code and in the file."
-        if whole
-        else "Code and file hold the recipe; all of the note is in the file."
-    )
-    note_most = 2 if upright else 3
-    note = (
-        faces.wrapped(recipe.note, "text", 22, right - left, note_most)
-        if recipe.note.strip()
-        else []
-    )
+    side, quiet = code.modules(text) * module, code.QUIET * module
+    most = 2 if upright else 3
+    said = recipe.note.strip()
+    note = faces.wrapped(recipe.note, "text", 22, right - left, most) if said else []
     note_top = foot - 34 - 29 * len(note)
     table_right = right - side - 34 if upright else right
     table_bottom = note_top - 24 if upright else min(note_top, foot - 40) - side - 36
     _table(pen, recipe, (left, y, table_right, table_bottom), form.columns)
-    quiet = code.QUIET * module
     at = (right - side + quiet, y + 10 - quiet) if upright else (left - quiet, table_bottom + 14)
     image.paste(ImageOps.colorize(Image.fromarray(code.square(text, module)), INK, PAPER), at)
-    caption = faces.wrapped(
-        said, "text", 17, side - 2 * code.QUIET * module if upright else right - left - side - 20, 4
-    )
-    for k, line in enumerate(caption):
-        where = (
-            (at[0] + quiet, at[1] + side - quiet + 26 + 21 * k)
-            if upright
-            else (at[0] + side + 20, at[1] + 52 + 22 * k)
-        )
-        faces.write(pen, where, line, "text", 17, SOFT)
+    if upright:
+        below = (at[0] + quiet, at[1] + side - quiet + 26)
+        _caption(pen, whole, below, side - 2 * quiet, 21)
+    else:
+        beside = (at[0] + side + 20, at[1] + 52)
+        _caption(pen, whole, beside, right - left - side - 20, 22)
     for k, line in enumerate(note):
         faces.write(pen, (left, note_top + 22 + 29 * k), line, "text", 22, INK)
     _foot(pen, left, right, foot, recipe.author, version)

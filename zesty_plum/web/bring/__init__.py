@@ -6,8 +6,7 @@ from werkzeug.wrappers import Response
 from ...core.errors import PlumError
 from ...core.exchange import read_many
 from ...core.recipe import INTENT_WORDS
-from ...store import backup as safe
-from ...store import batches
+from ...store import backup, batches
 from .. import address
 from ..context import db, now, pictures, wants_json
 
@@ -105,14 +104,14 @@ def restore() -> Response:
     folder = pictures().folder
     if request.form.get("how") == "replace":
         kept = folder.parent / f"before-restore-{now().replace(':', '')}.zip"
-        back = safe.replace(db(), folder, file.stream, kept, now())
+        back = backup.replace(db(), folder, file.stream, kept, now())
         flash(
             f"{back.slips} slips stand where the old ones stood. Those are kept in the data "
             f"folder as {kept.name}.",
             "done",
         )
     else:
-        back = safe.add(db(), folder, file.stream)
+        back = backup.add(db(), folder, file.stream)
         there = f" {back.known} were there already." if back.known else ""
         flash(f"{back.slips} slips and {back.pictures} pictures came back.{there}", "done")
     return redirect(url_for("slips.page"))

@@ -14,13 +14,12 @@ from ...core import lut
 from ...core.develop.pipeline import develop
 from ...core.errors import PlumError
 from ...core.exchange import packed, stem, table
-from ...core.paper import pdf as paper
+from ...core.paper import pdf
 from ...core.paper.card import SHAPES
 from ...core.paper.code import pack
 from ...core.pictures.write import preview
 from ...core.recipe import INTENT_WORDS, Recipe
-from ...store import backup as safe
-from ...store import shelf, slips
+from ...store import backup, shelf, slips
 from .. import address
 from ..context import db, now, pictures
 from ..slips import picked
@@ -70,7 +69,7 @@ def csv_table() -> Response:
 
 
 @blueprint.route("/slips/slips.pdf", methods=["GET", "POST"])
-def pdf() -> Response:
+def sheets() -> Response:
     """The chosen slips on paper: one a page with a picture, or pocket cards."""
     found, kind = _chosen(), request.values.get("kind", "page")
     most = MOST_PAGES if kind == "page" else MOST_POCKET
@@ -80,7 +79,7 @@ def pdf() -> Response:
         )
     scene = address.scene_asked(request.values)
     made = [
-        paper.Slip(
+        pdf.Slip(
             s.recipe,
             s.version,
             develop(scene, s.recipe.look, s.recipe.camera.sensor, SHEET_WIDTH).pixels
@@ -91,7 +90,7 @@ def pdf() -> Response:
     ]
     return attached(
         _called(found, ".pdf"),
-        paper.sheets(made, kind, request.values.get("paper", "a4")),
+        pdf.sheets(made, kind, request.values.get("paper", "a4")),
         "application/pdf",
     )
 
@@ -198,10 +197,10 @@ def sent_wall(
 
 
 @blueprint.get("/backup.zip")
-def backup() -> Response:
+def everything() -> Response:
     """Everything in one file."""
     out = tempfile.TemporaryFile()  # noqa: SIM115 - it is closed when it has been sent
-    safe.write(db(), pictures().folder, out, now())
+    backup.write(db(), pictures().folder, out, now())
     out.seek(0)
     return send_file(
         out, "application/zip", as_attachment=True, download_name=f"zesty-plum-{now()[:10]}.zip"

@@ -7,7 +7,7 @@ from flask import Blueprint, abort, flash, redirect, render_template, request, u
 from flask.typing import ResponseReturnValue
 from werkzeug.wrappers import Response
 
-from ...core import scenes as shipped
+from ...core import scenes
 from ...core.errors import PlumError
 from ...core.judge import liked, ranking
 from ...store import rounds
@@ -27,14 +27,14 @@ WORDS = {"left": 1.0, "right": 0.0, "neither": 0.5}
 def before() -> str:
     """Begin a round from what hangs on the Wall, go on with one, or look at what was found."""
     codes = request.args.getlist("r")[: rounds.MOST]
-    scenes = list(dict.fromkeys(request.args.getlist("scene")))[: rounds.MOST_SCENES] or [
+    chosen = list(dict.fromkeys(request.args.getlist("scene")))[: rounds.MOST_SCENES] or [
         address.FIRST_SCENE
     ]
     columns = [(c, address.from_code(c)[0]) for c in codes]
     return render_template(
         "blind_begin.html",
         columns=columns,
-        chosen=scenes,
+        chosen=chosen,
         scenes=address.scene_row(),
         rounds=rounds.listed(db()),
         asked=ranking.length(len(columns)) if len(columns) > 1 else 0,
@@ -45,10 +45,10 @@ def before() -> str:
 def begin() -> Response:
     """A new round."""
     recipes = [address.from_code(c)[0] for c in request.form.getlist("r")]
-    scenes = [s for s in request.form.getlist("scene") if address.scene_of(s)]
+    chosen = [s for s in request.form.getlist("scene") if address.scene_of(s)]
     text = request.form.get("seed", "")
     seed = int(text) if text.isdigit() and len(text) < 9 else secrets.randbelow(10**6)
-    made = rounds.begin(db(), recipes, scenes, request.form.get("person", ""), seed, now())
+    made = rounds.begin(db(), recipes, chosen, request.form.get("person", ""), seed, now())
     return redirect(url_for("blind.question", round_id=made))
 
 
@@ -168,7 +168,7 @@ def result(round_id: int) -> str:
         other_order=[a_round.recipes[p.look].name for p in beside.places] if beside else [],
         alike=ranking.alike(ranked, beside) if beside else None,
         confidence=ranking.CONFIDENCE,
-        odd=[s for s in a_round.scenes if s not in shipped.index()],
+        odd=[s for s in a_round.scenes if s not in scenes.index()],
     )
 
 

@@ -27,8 +27,8 @@ export class Gauge {
     this.svg.querySelector(".bars").setAttribute("d", `M0 ${HEIGHT}${area}L${WIDTH} ${HEIGHT}Z`);
     // Where faces and white things of the scene lie.
     this.svg.querySelector("#bands").replaceChildren(
-      ...bands.flatMap(({ name, from, to }, k) => {
-        const [x, width] = [from * WIDTH, Math.max(3, (to - from) * WIDTH)];
+      ...bands.flatMap(({ name, low, high }, k) => {
+        const [x, width] = [low * WIDTH, Math.max(3, (high - low) * WIDTH)];
         const rect = svgPart("rect", {
           x,
           y: 0,
