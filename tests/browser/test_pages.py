@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Error, expect
 
 from tests.browser.test_story import accessible, picture, settle
+from zesty_plum.web.screens import screens
 
 pytestmark = pytest.mark.browser
 
@@ -40,6 +41,11 @@ NAMELESS = """() => {
   const all = document.querySelectorAll('button, a[href], input, select, textarea, summary');
   return [...all].filter((e) => e.type !== 'hidden' && e.getClientRects().length && !name(e))
     .map((e) => e.outerHTML.slice(0, 90)); }"""
+
+
+def test_every_screen_is_among_the_pages():
+    for screen in screens():
+        assert any(page.startswith(f"/{screen.endpoint.split('.')[0]}") for page in PAGES)
 
 
 @pytest.mark.parametrize(

@@ -7,6 +7,7 @@ import re
 import cv2
 import numpy as np
 import pytest
+from flask import url_for
 from PIL import Image
 
 from tests.builders import file_of, recipe
@@ -15,6 +16,7 @@ from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.pictures import metadata
+from zesty_plum.web.screens import screens
 from zesty_plum.web.security import POLICY
 
 
@@ -330,3 +332,18 @@ def test_a_clip_is_shown_in_the_code_values_that_it_has(client):
         np.abs(picture.encoded[..., 0] * 219 - np.rint(picture.encoded[..., 0] * 219)).max() < 1e-3
     )
     assert len(levels) > 150
+
+
+def test_every_screen_is_in_the_navigation_and_marked_where_one_is(client):
+    assert [s.name for s in screens()] == ["Bench", "Wall", "Slips"]
+    for screen in screens():
+        with client.application.test_request_context():
+            url = url_for(screen.endpoint)
+        page = client.get(url)
+        assert page.status_code == 200
+        nav = re.search(r'<nav class="places".*?</nav>', page.text)[0]
+        assert re.findall(r">(\w+)</a>", nav) == [s.name for s in screens()]
+        assert re.findall(r'aria-current="page">(\w+)<', nav) == [screen.name]
+    # What is part of a screen is marked as that screen.
+    for url, name in (("/restore", "Slips"), ("/blind", "Wall")):
+        assert f'aria-current="page">{name}<' in client.get(url).text

@@ -18,29 +18,9 @@ from ..store import database, shelf
 from ..store.backup import MOST_UNPACKED
 from ..store.pictures import Pictures
 from ..store.renders import Renders
-from . import (
-    begin,
-    bench,
-    bring,
-    context,
-    dropped,
-    errors,
-    openapi,
-    overlays,
-    page,
-    papers,
-    rendering,
-    security,
-    slips,
-    take,
-    wall,
-)
-from .bench import margin
-from .screens import SCREENS
-from .slips import one
-from .wall import blind
+from . import begin, context, dropped, errors, openapi, overlays, page, rendering, security, take
+from .screens import rooms, screens
 
-ROOMS = (bench, margin, wall, blind, slips, one, bring, papers)
 ADDRESSES = (begin, dropped, take, rendering, overlays, openapi)
 
 
@@ -87,7 +67,10 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     app.before_request(_room)
     CSRFProtect(app)
     security.guard(app)
-    for part in (*ROOMS, *ADDRESSES):
+    for room in rooms():
+        for blueprint in room.blueprints:
+            app.register_blueprint(blueprint)
+    for part in ADDRESSES:
         app.register_blueprint(part.blueprint)
     app.teardown_appcontext(context.close)
     page.equip(app)
@@ -103,4 +86,4 @@ def _room() -> None:
 
 
 def _home() -> Response:
-    return redirect(url_for(SCREENS[0].endpoint))
+    return redirect(url_for(screens()[0].endpoint))

@@ -8,7 +8,7 @@ from ..core import recipe
 from ..store.shelf import TAG_LENGTH
 from .begin import MOST_PASTED
 from .keys import KEYS, shown_for
-from .screens import SCREENS, screen_of
+from .screens import screen_of, screens
 
 SCENE = "SCENE"  # stands for a scene's id in the addresses that scripts fill in
 LIMITS = {
@@ -49,7 +49,7 @@ def data() -> dict[str, Any]:
     """What a page's scripts are told: addresses, screens, and keys with what they do."""
     return {
         "urls": urls(),
-        "screens": [{"name": s.name, "url": url_for(s.endpoint)} for s in SCREENS],
+        "screens": [{"name": s.name, "url": url_for(s.endpoint)} for s in screens()],
         "keys": [
             {"shown": key.shown, "name": key.name, "press": press, "act": act}
             for key in KEYS
@@ -60,7 +60,7 @@ def data() -> dict[str, Any]:
 
 def _words() -> dict[str, Any]:
     return {
-        "screens": SCREENS,
+        "screens": screens(),
         "current_screen": screen_of(request.endpoint),
         "keys": KEYS,
         "key_for": shown_for,

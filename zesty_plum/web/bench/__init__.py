@@ -21,7 +21,8 @@ from .. import address
 from ..begin import goal_links
 from ..context import db
 from ..page import urls
-from . import gauges
+from ..screens import Room
+from . import gauges, margin
 from .data import choice_note, dial_data, pair_data
 
 blueprint = Blueprint("bench", __name__, template_folder="templates")
@@ -155,3 +156,6 @@ def facts() -> Response:
         kind=kind,
         gauge=gauges.drawn(kind, scene, recipe, shipped),
     )
+
+
+ROOM = Room("Bench", (blueprint, margin.blueprint), home="bench.page", order=1)

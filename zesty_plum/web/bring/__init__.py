@@ -9,6 +9,7 @@ from ...core.recipe import INTENT_WORDS
 from ...store import backup, batches
 from .. import address
 from ..context import db, now, pictures, wants_json
+from ..screens import Room
 
 blueprint = Blueprint("bring", __name__, template_folder="templates")
 
@@ -115,3 +116,6 @@ def restore() -> Response:
         there = f" {back.known} were there already." if back.known else ""
         flash(f"{back.slips} slips and {back.pictures} pictures came back.{there}", "done")
     return redirect(url_for("slips.page"))
+
+
+ROOM = Room("Slips", (blueprint,))

@@ -22,6 +22,7 @@ from ...core.recipe import INTENT_WORDS, Recipe
 from ...store import backup, shelf, slips
 from .. import address
 from ..context import db, now, pictures
+from ..screens import Room
 from ..slips import picked
 from ..take import attached, companions, file_name
 
@@ -205,3 +206,6 @@ def everything() -> Response:
     return send_file(
         out, "application/zip", as_attachment=True, download_name=f"zesty-plum-{now()[:10]}.zip"
     )
+
+
+ROOM = Room("Slips", (blueprint,))

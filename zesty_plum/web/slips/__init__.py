@@ -14,6 +14,8 @@ from ...store import shelf, slips
 from .. import address
 from ..context import db, now, number, wants_json
 from ..rendering import SHELF_WIDTH
+from ..screens import Room
+from . import one
 
 blueprint = Blueprint("slips", __name__, template_folder="templates")
 
@@ -205,3 +207,6 @@ def duplicate(slip_id: int) -> Response:
     made = slips.create(db(), recipe, now(), (slip.id, slip.version))
     flash(f"'{made.name}' was made from '{slip.name}'.", "done")
     return _back()
+
+
+ROOM = Room("Slips", (blueprint, one.blueprint), home="slips.page", order=3)

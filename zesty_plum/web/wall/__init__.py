@@ -21,6 +21,8 @@ from .. import address, measured
 from ..context import db
 from ..papers import sent_wall
 from ..rendering import exposure_words
+from ..screens import Room
+from . import blind
 
 blueprint = Blueprint("wall", __name__, template_folder="templates")
 
@@ -187,3 +189,6 @@ def sent() -> Response:
     if not columns:
         raise PlumError("Nothing hangs on this Wall. Hang up recipes first.")
     return sent_wall(_told(rows[0][1], columns, standard), rows, standard)
+
+
+ROOM = Room("Wall", (blueprint, blind.blueprint), home="wall.page", order=2)
