@@ -11,7 +11,8 @@ import pytest
 
 from tests.builders import recipe
 from zesty_plum.core.errors import NotFound, PlumError
-from zesty_plum.store import backup, database, shelf, slips
+from zesty_plum.store import database, shelf, slips
+from zesty_plum.store import tables as tables_of
 
 NOW = "2026-10-03T18:00:00Z"
 
@@ -144,7 +145,8 @@ def test_a_backup_knows_every_table(db):
     rows = db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
     tables = {r["name"] for r in rows} - {"sqlite_sequence"}
     inner = {t for t in tables if any(t.startswith(f"{left}_") for left in ("shelf_text",))}
-    known = [*backup.COPIED, *backup.COMES_WITH, *backup.LEFT_OUT]
+    known = [n for k in tables_of.every() for n in (*k.copied, *k.comes_with, *k.left_out)]
     assert sorted(known) == sorted(tables - inner)
-    assert set(backup.COMES_WITH.values()) <= set(backup.COPIED)
-    assert all(len(reason) > 5 for reason in backup.LEFT_OUT.values())
+    for said in tables_of.every():
+        assert set(said.comes_with.values()) <= set(said.copied)
+        assert all(len(reason) > 5 for reason in said.left_out.values())

@@ -11,7 +11,7 @@ import sqlite3
 import tempfile
 import zipfile
 import zlib
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -21,6 +21,7 @@ from ..core.errors import PlumError
 from ..core.pictures.write import save
 from . import shelf
 from .database import connect, prepare, transaction
+from .tables import every
 
 FORMAT, VERSION = "zesty-plum-backup", 1
 DATABASE, MANIFEST, PICTURES = "plum.db", "manifest.json", "pictures/"
@@ -167,101 +168,7 @@ def add(db: sqlite3.Connection, pictures: Path, file: IO[bytes]) -> Restored:
     with opened(file) as (database, found), closing(connect(database)) as source:
         kept = _keep_pictures(found, pictures)
         with transaction(db):
-            counts = [copy(db, source) for copy in COPIED.values()]
+            copiers = [copy for tables in every() for copy in tables.copied.values()]
+            counts = [copy(db, source) for copy in copiers]
     many, known = (sum(c[k] for c in counts) for k in (0, 1))
     return Restored(many, kept, known)
-
-
-Counts = tuple[int, int]  # slips that were copied, and that were here already
-
-
-def _copy_slips(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
-    """Slips whose history is not here yet, with their versions and tags."""
-    here = {_history(db, r["id"]) for r in db.execute("SELECT id FROM slip").fetchall()}
-    ids, many, known = dict[int, int](), 0, 0
-    for row in source.execute("SELECT * FROM slip ORDER BY id").fetchall():
-        if _history(source, row["id"]) in here:
-            known += 1
-            continue
-        _copy(db, source, row, ids)
-        many += 1
-    return many, known
-
-
-def _copy_pictures(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
-    for row in source.execute("SELECT * FROM picture").fetchall():
-        db.execute(
-            "INSERT OR IGNORE INTO picture (id, file_name, title, finished, added_at, deleted_at) "
-            "VALUES (:id, :file_name, :title, :finished, :added_at, :deleted_at)",
-            dict(row),
-        )
-    return 0, 0
-
-
-def _copy_rounds(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
-    """Blind rounds that are not here yet, with their answers."""
-    for row in source.execute("SELECT * FROM blind ORDER BY id").fetchall():
-        same = (row["made_at"], row["seed"], row["recipes"])
-        if db.execute(
-            "SELECT 1 FROM blind WHERE (made_at, seed, recipes) = (?, ?, ?)", same
-        ).fetchone():
-            continue
-        made = db.execute(
-            "INSERT INTO blind (made_at, person, seed, recipes, scenes, ended_at, deleted_at) "
-            "VALUES (:made_at, :person, :seed, :recipes, :scenes, :ended_at, :deleted_at)",
-            dict(row),
-        )
-        for answer in source.execute(
-            "SELECT * FROM blind_answer WHERE blind = ?", (row["id"],)
-        ).fetchall():
-            db.execute(
-                "INSERT INTO blind_answer (blind, number, left_look, right_look, scene, won) "
-                "VALUES (:blind, :number, :left_look, :right_look, :scene, :won)",
-                dict(answer) | {"blind": made.lastrowid},
-            )
-    return 0, 0
-
-
-# Every table of the database: how it comes into a library that holds something already, in this
-# order, or why it does not. A test fails for a table that is in neither.
-COPIED: dict[str, Callable[[sqlite3.Connection, sqlite3.Connection], Counts]] = {
-    "slip": _copy_slips,
-    "picture": _copy_pictures,
-    "blind": _copy_rounds,
-}
-COMES_WITH = {"version": "slip", "tag": "slip", "blind_answer": "blind"}
-LEFT_OUT = {
-    "shelf": "it says nothing that the slips do not say, and is written beside them",
-    "shelf_dial": "as shelf",
-    "shelf_text": "as shelf, with the tables that SQLite keeps for it",
-    "intake": "batches that were looked at before they were taken in belong to one library",
-}
-
-
-def _history(db: sqlite3.Connection, slip_id: int) -> tuple[str, ...]:
-    return tuple(
-        r["recipe"] + r["saved_at"]
-        for r in db.execute("SELECT * FROM version WHERE slip = ? ORDER BY number", (slip_id,))
-    )
-
-
-def _copy(
-    db: sqlite3.Connection, source: sqlite3.Connection, slip: sqlite3.Row, ids: dict[int, int]
-) -> None:
-    """One slip with its versions and tags; `ids` from versions there to versions here, for what was
-    varied from them."""
-    made = db.execute(
-        "INSERT INTO slip (name, parent_version, made_at, deleted_at) VALUES (?, ?, ?, ?)",
-        (slip["name"], ids.get(slip["parent_version"]), slip["made_at"], slip["deleted_at"]),
-    )
-    for version in source.execute(
-        "SELECT * FROM version WHERE slip = ? ORDER BY number", (slip["id"],)
-    ).fetchall():
-        values = (made.lastrowid, version["number"], version["recipe"], version["saved_at"])
-        new = db.execute(
-            "INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, ?, ?, ?)", values
-        )
-        ids[version["id"]] = int(new.lastrowid or 0)
-    for tag in shelf.tags_of(source, slip["id"]):
-        db.execute("INSERT INTO tag (slip, tag) VALUES (?, ?)", (made.lastrowid, tag))
-    shelf.put(db, int(made.lastrowid or 0))

@@ -10,6 +10,7 @@ from ..core.exchange import Brought
 from ..core.recipe import from_data, to_data
 from . import shelf, slips
 from .database import transaction
+from .tables import Tables
 
 NEW, NEXT, SKIP = "new", "next", "skip"
 KEPT = 20  # batches that are remembered, so that they can be taken back
@@ -121,3 +122,8 @@ def take_back(db: sqlite3.Connection, batch: int, now: str) -> int:
                 db.execute("UPDATE slip SET deleted_at = ? WHERE id = ?", (now, slip_id))
         db.execute("UPDATE intake SET done = NULL WHERE id = ?", (batch,))
     return len(done["made"])
+
+
+TABLES = Tables(
+    left_out={"intake": "batches that were looked at before they were taken in are one library's"}
+)

@@ -11,6 +11,7 @@ from ..core.pictures.read import LOOKED_AT, read
 from ..core.pictures.write import save
 from ..core.scenes.scene import Scene
 from .database import transaction
+from .tables import Counts, Tables
 
 MOST_BYTES = 128 * 2**20
 
@@ -101,3 +102,16 @@ class Pictures:
         with transaction(db):
             db.execute("UPDATE picture SET deleted_at = NULL WHERE id = ?", (picture_id,))
         return self.get(db, picture_id)
+
+
+def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
+    for row in source.execute("SELECT * FROM picture").fetchall():
+        db.execute(
+            "INSERT OR IGNORE INTO picture (id, file_name, title, finished, added_at, deleted_at) "
+            "VALUES (:id, :file_name, :title, :finished, :added_at, :deleted_at)",
+            dict(row),
+        )
+    return 0, 0
+
+
+TABLES = Tables({"picture": _copy})

@@ -10,6 +10,7 @@ from ..core.errors import NotFound, PlumError
 from ..core.judge.ranking import Choice, length
 from ..core.recipe import Recipe, from_data, to_data
 from .database import transaction
+from .tables import Counts, Tables
 
 FORMAT, VERSION = "zesty-plum-blind", 1
 FEWEST, MOST, MOST_SCENES, MOST_ANSWERS = 2, 12, 12, 400
@@ -190,3 +191,30 @@ def from_file(db: sqlite3.Connection, data: bytes, now: str) -> int:
     if choices:
         end(db, round_id, now)
     return round_id
+
+
+def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
+    """Blind rounds that are not here yet, with their answers."""
+    for row in source.execute("SELECT * FROM blind ORDER BY id").fetchall():
+        same = (row["made_at"], row["seed"], row["recipes"])
+        if db.execute(
+            "SELECT 1 FROM blind WHERE (made_at, seed, recipes) = (?, ?, ?)", same
+        ).fetchone():
+            continue
+        made = db.execute(
+            "INSERT INTO blind (made_at, person, seed, recipes, scenes, ended_at, deleted_at) "
+            "VALUES (:made_at, :person, :seed, :recipes, :scenes, :ended_at, :deleted_at)",
+            dict(row),
+        )
+        for answer in source.execute(
+            "SELECT * FROM blind_answer WHERE blind = ?", (row["id"],)
+        ).fetchall():
+            db.execute(
+                "INSERT INTO blind_answer (blind, number, left_look, right_look, scene, won) "
+                "VALUES (:blind, :number, :left_look, :right_look, :scene, :won)",
+                dict(answer) | {"blind": made.lastrowid},
+            )
+    return 0, 0
+
+
+TABLES = Tables({"blind": _copy}, comes_with={"blind_answer": "blind"})

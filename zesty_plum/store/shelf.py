@@ -9,6 +9,7 @@ from ..core.recipe import Recipe, loads
 from ..core.search import TEXTS, Query, Term, texts_of, words_of
 from ..core.styles import style
 from .database import transaction
+from .tables import Tables
 
 SORTS = {
     "newest": "shelf.saved_at DESC, shelf.slip DESC",
@@ -211,3 +212,12 @@ def tag(db: sqlite3.Connection, slip_ids: list[int], text: str, off: bool = Fals
             said = " ".join(tags_of(db, slip_id)).casefold()
             db.execute("UPDATE shelf_text SET tag = ? WHERE rowid = ?", (said, slip_id))
     return kept
+
+
+TABLES = Tables(
+    left_out={
+        "shelf": "it says nothing that the slips do not say, and is written beside them",
+        "shelf_dial": "as shelf",
+        "shelf_text": "as shelf, with the tables that SQLite keeps for it",
+    }
+)

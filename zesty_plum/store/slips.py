@@ -8,6 +8,7 @@ from ..core.errors import NotFound, PlumError
 from ..core.recipe import MOST_NAME, Recipe, dumps, loads
 from . import shelf
 from .database import transaction
+from .tables import Counts, Tables
 
 
 @dataclass(frozen=True)
@@ -193,3 +194,48 @@ def restore(db: sqlite3.Connection, slip_ids: list[int]) -> list[Slip]:
     with transaction(db):
         db.executemany("UPDATE slip SET deleted_at = NULL WHERE id = ?", [(k,) for k in slip_ids])
     return some(db, slip_ids)
+
+
+def _history(db: sqlite3.Connection, slip_id: int) -> tuple[str, ...]:
+    return tuple(
+        r["recipe"] + r["saved_at"]
+        for r in db.execute("SELECT * FROM version WHERE slip = ? ORDER BY number", (slip_id,))
+    )
+
+
+def _copy(
+    db: sqlite3.Connection, source: sqlite3.Connection, slip: sqlite3.Row, ids: dict[int, int]
+) -> None:
+    """One slip with its versions and tags; `ids` from versions there to versions here, for what was
+    varied from them."""
+    made = db.execute(
+        "INSERT INTO slip (name, parent_version, made_at, deleted_at) VALUES (?, ?, ?, ?)",
+        (slip["name"], ids.get(slip["parent_version"]), slip["made_at"], slip["deleted_at"]),
+    )
+    for version in source.execute(
+        "SELECT * FROM version WHERE slip = ? ORDER BY number", (slip["id"],)
+    ).fetchall():
+        values = (made.lastrowid, version["number"], version["recipe"], version["saved_at"])
+        new = db.execute(
+            "INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, ?, ?, ?)", values
+        )
+        ids[version["id"]] = int(new.lastrowid or 0)
+    for tag in shelf.tags_of(source, slip["id"]):
+        db.execute("INSERT INTO tag (slip, tag) VALUES (?, ?)", (made.lastrowid, tag))
+    shelf.put(db, int(made.lastrowid or 0))
+
+
+def _copy_slips(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
+    """Slips whose history is not here yet, with their versions and tags."""
+    here = {_history(db, r["id"]) for r in db.execute("SELECT id FROM slip").fetchall()}
+    ids, many, known = dict[int, int](), 0, 0
+    for row in source.execute("SELECT * FROM slip ORDER BY id").fetchall():
+        if _history(source, row["id"]) in here:
+            known += 1
+            continue
+        _copy(db, source, row, ids)
+        many += 1
+    return many, known
+
+
+TABLES = Tables({"slip": _copy_slips}, comes_with={"version": "slip", "tag": "slip"}, order=0)
