@@ -54,6 +54,7 @@ class Rule:
         return value - self.limit if self.above is not None else self.limit - value
 
 
+HERE = Path(__file__).parent
 PARTS = (
     "figure",
     "above",
@@ -70,11 +71,16 @@ PARTS = (
 )
 
 
+def read(path: Path) -> tuple[Rule, ...]:
+    """The rules of a file, in its order; PlumError says in which line a fault is."""
+    file = DataFile(path)
+    return tuple(_rule(file, name, r) for name, r in file.data.items())
+
+
 @cache
 def rules() -> tuple[Rule, ...]:
-    """All rules, in the order of the file."""
-    file = DataFile(Path(__file__).parent / "rules.toml")
-    return tuple(_rule(file, name, r) for name, r in file.data.items())
+    """All rules that ship."""
+    return read(HERE / "rules.toml")
 
 
 def _rule(file: DataFile, name: str, r: dict[str, Any]) -> Rule:
