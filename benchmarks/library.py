@@ -70,7 +70,7 @@ def _wall(client, fresh: int) -> tuple[float, float]:
         page = client.get(
             "/wall", query_string={"r": codes, "scene": ["workshop", "painters"]}
         ).text
-        assert page.count("/render/") == 8
+        assert page.count('src="/render/') == 8
         for url in re.findall(r'src="(/render/[^"]+)"', page):
             assert client.get(url.replace("&amp;", "&")).status_code == 200
         return time.perf_counter() - begun

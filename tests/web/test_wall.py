@@ -5,9 +5,11 @@ import json
 import re
 
 import pytest
+from click.testing import CliRunner
 
 from tests.builders import HERON
-from zesty_plum.core.recipe import make
+from zesty_plum.cli import main
+from zesty_plum.core.recipe import dumps, make
 from zesty_plum.store import database, rounds
 
 JSON = {"Accept": "application/json"}
@@ -147,3 +149,25 @@ def test_too_few_recipes_make_no_round(post):
         in post("/blind/begin", {"r": FOUR[:1], "scene": "corner"}, headers=JSON).json["error"]
     )
     assert post("/blind/begin", {"r": FOUR, "scene": "nowhere"}, headers=JSON).status_code == 404
+
+
+def test_bench_wall_and_shell_give_one_answer_to_how_far_two_recipes_are_apart(client, tmp_path):
+    a, b = "A~heron-m2~style=linen~grain=2", "B~heron-m2~style=bunting~shadows=1"
+    asked = {"scene": "boatyard", "a": a, "b": b}
+    exact = client.get("/take/difference.json", query_string=asked).json["ciede2000"]
+    address = "/render/boatyard.apart.png?style=bunting&shadows=1"
+    header = client.get(address, query_string={"than": a}).headers["Plum-Difference"]
+    assert header == f"{exact['mean']:.2f} {exact['p95']:.2f}"
+    wall = client.get("/wall", query_string={"r": [a, b], "scene": "boatyard"}).text
+    shown = re.search(r"CIEDE2000 (\d+\.\d) mean, (\d+\.\d) at the worst twentieth", wall)
+    assert shown.groups() == (f"{exact['mean']:.1f}", f"{exact['p95']:.1f}")
+    files = []
+    for code in (a, b):
+        name, body_id, *pairs = code.split("~")
+        dials = dict(p.split("=") for p in pairs)
+        dials = {k: int(v) if v.isdigit() else v for k, v in dials.items()}
+        files.append(tmp_path / f"{name}.plum.json")
+        files[-1].write_text(dumps(make(name, body_id, dials)))
+    command = ["compare", *map(str, files), "--scene", "boatyard", "--json"]
+    said = json.loads(CliRunner().invoke(main, command).output)["ciede2000"]
+    assert said == pytest.approx(exact)

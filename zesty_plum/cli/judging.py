@@ -10,6 +10,7 @@ from ..core.bodies import body
 from ..core.errors import PlumError
 from ..core.judge.rules import SCHOOLS
 from ..core.judge.verdicts import judge
+from ..core.judge.workbench import LOOK_AT
 from ..core.measure.looking import apart, look_at
 from ..core.pictures.write import save
 from ..core.recipe import dumps
@@ -65,7 +66,7 @@ def compare_recipes(first: str, second: str, scene: str, as_json: bool) -> None:
 def measure_recipe(recipe: str, scene: str, schools: tuple[str, ...], as_json: bool) -> None:
     """Measure RECIPE on a scene and judge it by what its files are for."""
     made, source = read_recipe(recipe), scenes.load(scene)
-    report = look_at(source, made).report
+    report = look_at(source, made, LOOK_AT).report
     verdicts = judge(source, made, frozenset(schools))
     if as_json:
         print_json(

@@ -14,12 +14,12 @@ from ..core.measure.report import Report
 from ..core.recipe import Recipe
 from ..core.scenes.scene import Scene
 
-MOST_SEEN, MOST_PLAIN, MOST_BESIDE = 12, 3, 200
+MOST_SEEN, MOST_PLAIN, MOST_BESIDE = 20, 4, 200
 
 
 @dataclass(frozen=True)
 class Seen:
-    """A recipe on a scene: its figures, L*a*b* (h, w, 3), two megabytes, and exposure."""
+    """A recipe on a scene: its figures, L*a*b* (h, w, 3), a megabyte, and exposure."""
 
     report: Report
     lab: Array

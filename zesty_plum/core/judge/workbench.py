@@ -5,11 +5,10 @@ from collections.abc import Callable, Iterator
 from ..bodies import Body, Dial, Value, Values
 from ..develop.pipeline import Picture, develop
 from ..measure.figures import measure
-from ..measure.looking import WIDTH
 from ..measure.report import Report
 from ..scenes.scene import Scene
 
-LOOK_AT, TRY_AT = WIDTH, 240  # pixels across: to judge, and to try what a change would do
+LOOK_AT, TRY_AT = 480, 240  # pixels across: to judge, and to try what a change would do
 MOST_STEPS = 4
 
 

@@ -1,5 +1,5 @@
 """Looking at a recipe in a scene: its picture and its figures, at the one size at which recipes are
-judged and compared, so that every part of the program gives the same answer."""
+compared, so that every part of the program gives the same answer."""
 
 from dataclasses import dataclass
 from functools import cached_property
@@ -12,7 +12,7 @@ from .compare import Comparison, compare, to_lab
 from .figures import measure
 from .report import Report
 
-WIDTH = 480  # pixels across
+WIDTH = 360  # pixels across
 
 
 @dataclass(frozen=True)
