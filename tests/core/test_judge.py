@@ -8,14 +8,17 @@ from functools import cache
 import pytest
 from skimage import data
 
-from tests.builders import file_of
+from tests.builders import HERON, file_of
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies, body
+from zesty_plum.core.judge.beside import price
 from zesty_plum.core.judge.effects import effects
 from zesty_plum.core.judge.rules import SCHOOLS, rules
 from zesty_plum.core.judge.verdicts import judge
+from zesty_plum.core.judge.workbench import Workbench
 from zesty_plum.core.pictures.read import read
 from zesty_plum.core.recipe import Intent, make
+from zesty_plum.core.seen import amount
 
 # Dials whose every step shows in a room full of lamps.
 LOUD = {"style", "exposure", "contrast", "highlights", "sharpness", "colour", "shift_red"}
@@ -90,6 +93,20 @@ TRIPS = [
 ]
 
 
+# Those whose remedy shows elsewhere too.
+COSTLY = {
+    "skin_clipped",
+    "white_clipped",
+    "shadows_crushed",
+    "skin_dark",
+    "skin_bright",
+    "too_warm",
+    "too_cool",
+    "hard_for_grade",
+    "clips_for_grade",
+}
+
+
 def test_every_rule_has_a_case():
     assert {rule for rule, *_ in TRIPS} == {r.id for r in rules()}
 
@@ -116,6 +133,27 @@ def test_a_remedy_has_been_tried():
     dial = body("heron-m2").dial(found.dial)
     short = dial.values[dial.position(found.value) - 1]
     assert "skin_dark" in said("boatyard", {"exposure": -1.33, found.dial: short})
+
+
+@pytest.mark.parametrize(("rule", "scene", "dials", "intent"), TRIPS, ids=[t[0] for t in TRIPS])
+def test_a_remedy_says_what_it_brings_and_what_it_costs(rule, scene, dials, intent):
+    """The sentence holds the dial, the figures before and after, and the price, measured here."""
+    verdict = said(scene, dials, intent, remedies=True)[rule]
+    mend = verdict.remedy
+    if mend is None:
+        return
+    bench = Workbench(shown(scene), HERON, 240)
+    full = HERON.complete(dials)
+    now, then = bench.report(full), bench.report({**full, mend.dial: mend.value})
+    unit = next(r.unit for r in rules() if r.id == rule)
+    how = "brings it" if mend.mended else "takes it part of the way"
+    cost = price(now, then)
+    assert mend.sentence == (
+        f"{HERON.dial(mend.dial).label} {HERON.dial(mend.dial).choice(mend.value).label} "
+        f"{how} from "
+        f"{amount(mend.before, unit)} to {amount(mend.after, unit)}{'; ' * bool(cost)}{cost}."
+    )
+    assert bool(cost) == (rule in COSTLY)
 
 
 def test_banding_is_mended_by_finer_files():

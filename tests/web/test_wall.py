@@ -155,8 +155,9 @@ def test_bench_wall_and_shell_give_one_answer_to_how_far_two_recipes_are_apart(c
     a, b = "A~heron-m2~style=linen~grain=2", "B~heron-m2~style=bunting~shadows=1"
     asked = {"scene": "boatyard", "a": a, "b": b}
     exact = client.get("/take/difference.json", query_string=asked).json["ciede2000"]
-    address = "/render/boatyard.apart.png?style=bunting&shadows=1"
-    header = client.get(address, query_string={"than": a}).headers["Plum-Difference"]
+    looks = {"style": "bunting", "shadows": "1", "than": a}
+    header = client.get("/render/boatyard.apart.png", query_string=looks)
+    header = header.headers["Plum-Difference"]
     assert header == f"{exact['mean']:.2f} {exact['p95']:.2f}"
     wall = client.get("/wall", query_string={"r": [a, b], "scene": "boatyard"}).text
     shown = re.search(r"CIEDE2000 (\d+\.\d) mean, (\d+\.\d) at the worst twentieth", wall)

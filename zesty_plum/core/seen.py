@@ -9,6 +9,8 @@ many just visible changes it takes before they speak.
 from dataclasses import dataclass
 from enum import StrEnum
 
+from .nominal import printed_iso
+
 # Just visible changes, side by side, for a careful eye.
 MIRED = 5.0  # of a light on greys; filters for lamps are sold in steps of about this size
 DUV = 0.0012  # of a light on greys, from green to magenta: a MacAdam ellipse of about one step
@@ -72,7 +74,7 @@ def amount(value: float, unit: str) -> str:
         case Unit.LIGHTNESS:
             return f"{size:.1f} units of lightness"
         case Unit.ISO:
-            return f"ISO {size:.0f}"
+            return printed_iso(size)
     return f"{size:.2f}" if size < 2 else f"{size:.1f}"
 
 

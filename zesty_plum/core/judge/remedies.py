@@ -74,9 +74,10 @@ def _helps(rule: Rule, start: float, figure: float) -> bool:
     return left <= MOST_LEFT and not turned and abs(figure - start) >= WORTH * abs(rule.limit)
 
 
-def remedy(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Remedy | None:
+def remedy(rule: Rule, region: str, told: float, recipe: Recipe, bench: Workbench) -> Remedy | None:
     """The nearest change of a dial that mends what a rule says of a region, or takes it part of the
-    way; None where there is none."""
+    way; None where there is none. `told` is the figure that the verdict tells: tries are smaller,
+    and what they measure may be a little off."""
     now = bench.report(recipe.dials)
     start = dict(now.values(rule.figure)).get(region)
     if start is None or rule.excess(start) <= 0:
@@ -89,7 +90,7 @@ def remedy(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Remedy 
     cost = price(now, best.report)
     sentence = (
         f"{best.dial.label} {printed} {'brings it' if mended else 'takes it part of the way'} "
-        f"from {amount(start, rule.unit)} to {amount(best.figure, rule.unit)}"
+        f"from {amount(told, rule.unit)} to {amount(best.figure, rule.unit)}"
         f"{'; ' + cost if cost else ''}."
     )
     return Remedy(
@@ -97,7 +98,7 @@ def remedy(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Remedy 
         label=best.dial.label,
         value=best.value,
         printed=printed,
-        before=start,
+        before=told,
         after=best.figure,
         mended=mended,
         sentence=sentence,

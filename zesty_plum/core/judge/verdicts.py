@@ -112,7 +112,9 @@ def judge(
                 at=_spot(scene, picture, rule, region),
                 figure=value,
                 limit=rule.limit,
-                remedy=remedy(rule, region, recipe, small) if small and rule.fields else None,
+                remedy=remedy(rule, region, value, recipe, small)
+                if small and rule.fields
+                else None,
             )
         )
     return sorted(found, key=lambda v: -v.importance)
