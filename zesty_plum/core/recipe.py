@@ -23,6 +23,7 @@ from pydantic import (
 from .bodies import Body, Value, bodies, body
 from .errors import PlumError
 from .look import Look
+from .text import shortened, well_formed_data
 
 FORMAT, VERSION = "zesty-plum-recipe", 1
 MOST_BYTES = 256 * 1024
@@ -137,6 +138,7 @@ def make(name: str, body_id: str, dials: dict[str, Value], **more: Any) -> Recip
 def from_data(data: Any) -> Recipe:
     """Check what a file holds and return the recipe; PlumError says what is wrong in one
     sentence."""
+    data = well_formed_data(data)
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise PlumError(
             f"This is not a recipe file: it should be a JSON object with format '{FORMAT}'."
@@ -168,7 +170,7 @@ def from_data(data: Any) -> Recipe:
 
 def _place(error: Any) -> str:
     where = [str(p) for p in error["loc"]]
-    return ".".join(where[:2] if where[:1] == ["dials"] else where)
+    return shortened(".".join(where[:2] if where[:1] == ["dials"] else where), 80)
 
 
 def loads(text: str | bytes) -> Recipe:

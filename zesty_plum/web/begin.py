@@ -2,7 +2,7 @@
 
 from urllib.parse import parse_qsl
 
-from flask import Blueprint, flash, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
@@ -12,6 +12,7 @@ from ..core.bodies import body
 from ..core.paper.code import holds, unpack
 from ..core.translate import translate
 from .address import FIRST_BODY, FIRST_SCENE, dial_args, query, recipe_from
+from .context import tell
 
 MOST_PASTED = 8000  # characters of a list
 blueprint = Blueprint("begin", __name__, template_folder="templates")
@@ -76,7 +77,7 @@ def match() -> Response:
     given = MultiDict(parse_qsl(request.args.get("from", "")[:4000]))
     source, camera = recipe_from(given), body(request.args.get("to", FIRST_BODY))
     found = translate(source, camera)
-    flash(
+    tell(
         f"{camera.name}, nearest to {source.camera.name}: {' '.join(found.words)} CIEDE2000 "
         f"{found.mean:.1f} on average remains.",
         "note",

@@ -3,13 +3,17 @@ of the address within their limits."""
 
 import sqlite3
 from datetime import UTC, datetime
+from typing import Any
 
-from flask import current_app, g, request
+from flask import current_app, flash, g, get_flashed_messages, request, session
 
 from ..core.errors import PlumError
+from ..core.text import shortened, well_formed
 from ..store import database
 from ..store.pictures import Pictures
 from ..store.renders import Renders
+
+MOST_NOTES, MOST_LETTERS = 5, 280  # a cookie holds 4 KB, and of some scripts two bytes a letter
 
 
 def db() -> sqlite3.Connection:
@@ -43,6 +47,21 @@ def renders() -> Renders:
     """Small renders kept on disk."""
     found: Renders = current_app.extensions["renders"]
     return found
+
+
+def tell(words: str, kind: str = "done") -> None:
+    """A note on the next page. What is kept until then is short and well-formed, and no more than a
+    cookie holds, so that no page can fail by it."""
+    notes = session.get("_flashes", [])
+    if len(notes) >= MOST_NOTES:
+        session["_flashes"] = notes[1 - MOST_NOTES :]
+    flash(shortened(well_formed(words), MOST_LETTERS), kind)
+
+
+def told() -> list[tuple[str, str]]:
+    """The notes for this page: (kind, words)."""
+    found: list[Any] = list(get_flashed_messages(with_categories=True))
+    return [(well_formed(str(note[0])), well_formed(str(note[1]))) for note in found]
 
 
 def wants_json() -> bool:

@@ -1,12 +1,12 @@
 """Taking in what is dropped or chosen: recipe files, pictures that carry a recipe, and pictures."""
 
-from flask import Blueprint, flash, jsonify, redirect, request, url_for
+from flask import Blueprint, jsonify, redirect, request, url_for
 from werkzeug.wrappers import Response
 
 from ..core.errors import PlumError
 from ..core.exchange import recipes_in
 from ..store import shelf, slips
-from .context import db, now, pictures, wants_json
+from .context import db, now, pictures, tell, wants_json
 
 blueprint = Blueprint("dropped", __name__)
 
@@ -32,13 +32,13 @@ def take_in() -> Response:
         known = shelf.same(db(), recipe)
         slip = slips.create(db(), recipe, now())
         if known:
-            flash(f"It does just what '{known[0][1]}' does already.", "note")
+            tell(f"It does just what '{known[0][1]}' does already.", "note")
         to = url_for("bench.page", slip=slip.id)
-        flash(f"'{slip.name}' was taken in as a new slip.", "done")
+        tell(f"'{slip.name}' was taken in as a new slip.", "done")
     else:
         own = pictures().add(db(), data, file.filename, now())
         to = url_for("bench.page", scene=own.id, slip=request.form.get("slip") or None)
-        flash(f"'{own.title}' stands in the scene row.", "done")
+        tell(f"'{own.title}' stands in the scene row.", "done")
     return jsonify(to=to, scene=None if recipe else own.id) if wants_json() else redirect(to)
 
 
@@ -47,7 +47,7 @@ def delete_picture(picture_id: str) -> Response:
     """Remove an own picture; it can be taken back."""
     own = pictures().get(db(), picture_id)
     pictures().delete(db(), picture_id, now())
-    flash(
+    tell(
         f"'{own.title}' was removed.",
         f"undo:{url_for('dropped.restore_picture', picture_id=picture_id)}",
     )
@@ -58,5 +58,5 @@ def delete_picture(picture_id: str) -> Response:
 def restore_picture(picture_id: str) -> Response:
     """Take a removed picture back."""
     own = pictures().restore(db(), picture_id)
-    flash(f"'{own.title}' is back.", "done")
+    tell(f"'{own.title}' is back.", "done")
     return redirect(url_for("bench.page", scene=own.id))

@@ -1,12 +1,12 @@
 """Errors as people and scripts see them: one sentence, on a page, beside the form, or as JSON."""
 
-from flask import Flask, flash, jsonify, redirect, render_template, request
+from flask import Flask, jsonify, redirect, render_template, request
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException
 from werkzeug.wrappers import Response
 
 from ..core.errors import NotFound, PlumError
-from .context import wants_json
+from .context import tell, wants_json
 
 
 def _say(message: str, code: int) -> Response | tuple[Response, int] | tuple[str, int]:
@@ -18,7 +18,7 @@ def _say(message: str, code: int) -> Response | tuple[Response, int] | tuple[str
         and request.referrer
         and not isinstance(code, str)
     ):
-        flash(message, "fault")
+        tell(message, "fault")
         return redirect(request.referrer)
     return render_template("error.html", message=message, code=code), code
 

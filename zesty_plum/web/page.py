@@ -7,6 +7,7 @@ from flask import Flask, request, url_for
 from ..core import recipe
 from ..store.shelf import TAG_LENGTH
 from .begin import MOST_PASTED
+from .context import told
 from .keys import KEYS, shown_for
 from .screens import screen_of, screens
 
@@ -66,6 +67,7 @@ def _words() -> dict[str, Any]:
         "key_for": shown_for,
         "limits": LIMITS,
         "page_data": data,
+        "told": told,
     }
 
 

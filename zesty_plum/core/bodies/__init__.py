@@ -9,6 +9,7 @@ from functools import cache
 from pathlib import Path
 
 from ..errors import NotFound
+from ..text import shortened
 from .body import Body, Pair
 from .dial import Choice, Dial, Need, Value, Values
 from .reading import read
@@ -37,5 +38,7 @@ def bodies() -> dict[str, Body]:
 def body(body_id: str) -> Body:
     """A body by id; NotFound names those that exist."""
     if body_id not in bodies():
-        raise NotFound(f"There is no body '{body_id}'. The bodies are {', '.join(bodies())}.")
+        raise NotFound(
+            f"There is no body '{shortened(body_id, 40)}'. The bodies are {', '.join(bodies())}."
+        )
     return bodies()[body_id]

@@ -7,6 +7,7 @@ from typing import Any
 
 from ..errors import PlumError
 from ..look import Balance, Look, Metering, Sensor, at_rest
+from ..text import shortened
 from .dial import Dial, Need, Value, Values
 
 
@@ -45,7 +46,8 @@ class Body:
         """A dial by id; PlumError names those that exist."""
         if dial_id not in self.by_id:
             raise PlumError(
-                f"{self.name} has no dial '{dial_id}'. Its dials are {', '.join(self.by_id)}."
+                f"{self.name} has no dial '{shortened(dial_id, 40)}'. Its dials are "
+                f"{', '.join(self.by_id)}."
             )
         return self.by_id[dial_id]
 

@@ -6,6 +6,7 @@ from functools import cached_property
 from typing import Any
 
 from ..errors import PlumError
+from ..text import shortened
 
 Value = float | int | str
 Values = Mapping[str, Value]
@@ -88,7 +89,7 @@ class Dial:
             if _same(own, value):
                 return k
         raise PlumError(
-            f"{self.label} ('{self.id}') cannot stand at {value!r}. It can take "
+            f"{self.label} ('{self.id}') cannot stand at {shortened(repr(value), 40)}. It can take "
             f"{self.spelled()}{self._nearest(value)}."
         )
 

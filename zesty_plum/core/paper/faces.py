@@ -6,7 +6,9 @@ scripts come out right.
 """
 
 import unicodedata
+from collections.abc import Iterator
 from functools import cache
+from itertools import islice
 from pathlib import Path
 
 from PIL import ImageDraw, ImageFont
@@ -115,29 +117,49 @@ def _pieces(text: str) -> list[str]:
     return [*pieces, word] if word else pieces
 
 
+NARROWEST = 0.12  # of a face's size: hardly a letter is narrower, so no more of them are looked at
+MARKS = 200  # letters on top of that, for marks that have no width
+
+
+def _fits(text: str, face: str, size: int, across: float) -> int:
+    """How many letters of a text fit, at least one; found by halving."""
+    low, high = 1, len(text)
+    while low < high:
+        middle = (low + high + 1) // 2
+        if width(text[:middle], face, size) <= across:
+            low = middle
+        else:
+            high = middle - 1
+    return low
+
+
+def _lines(paragraph: str, face: str, size: int, across: float) -> Iterator[str]:
+    """A paragraph in lines; a word that is longer than a line is broken."""
+    line = ""
+    for piece in _pieces(paragraph):
+        if width((line + piece).rstrip(), face, size) <= across:
+            line += piece
+            continue
+        if line.strip():
+            yield line.rstrip()
+        line = piece
+        while len(line) > 1 and width(line.rstrip(), face, size) > across:
+            fits = _fits(line.rstrip(), face, size, across)
+            yield line[:fits]
+            line = line[fits:]
+    yield line.rstrip()
+
+
 def wrapped(text: str, face: str, size: int, across: float, most: int) -> list[str]:
-    """Lines no wider than `across`, at most `most`; what does not fit ends in an ellipsis."""
-    lines: list[str] = []
-    for paragraph in printable(text).splitlines() or [""]:
-        line = ""
-        for piece in _pieces(paragraph):
-            if width((line + piece).rstrip(), face, size) <= across:
-                line += piece
-                continue
-            if line.strip():
-                lines.append(line.rstrip())
-            line = piece
-            while (
-                width(line.rstrip(), face, size) > across and len(line) > 1
-            ):  # a word longer than a line
-                fits = next(
-                    k
-                    for k in range(len(line) - 1, 0, -1)
-                    if k == 1 or width(line[:k], face, size) <= across
-                )
-                lines.append(line[:fits])
-                line = line[fits:]
-        lines.append(line.rstrip())
+    """Lines no wider than `across`, at most `most`; what does not fit ends in an ellipsis.
+
+    The time goes with the lines that are asked for, whatever the text: of what cannot fit into them
+    nothing is measured.
+    """
+    room = int((most + 1) * (across / (NARROWEST * size) + 1)) + MARKS
+    paragraphs = printable(text[: 2 * room])[:room].splitlines() or [""]
+    every = (line for p in paragraphs for line in _lines(p, face, size, across))
+    lines = list(islice(every, most + 1))
     if len(lines) > most:
         lines = [*lines[: most - 1], shortened(lines[most - 1] + " …", face, size, across)]
     return lines
@@ -145,19 +167,19 @@ def wrapped(text: str, face: str, size: int, across: float, most: int) -> list[s
 
 def shortened(text: str, face: str, size: int, across: float) -> str:
     """One line, cut with an ellipsis where it is too long."""
+    text = text[: int(across / (NARROWEST * size)) + MARKS]
     if width(text, face, size) <= across:
         return text
     text = text.rstrip(" …")
-    while text and width(text + "…", face, size) > across:
-        text = text[:-1].rstrip()
-    return text + "…"
+    kept = text[: _fits(text, face, size, across - width("…", face, size))].rstrip()
+    return kept + "…"
 
 
 def fitted(text: str, face: str, sizes: range, across: float, most: int) -> tuple[list[str], int]:
     """Lines at the largest of `sizes` at which they fit into `most` lines, and that size."""
     text = " ".join(printable(text).split())
     for size in sizes:
-        lines = wrapped(text, face, size, across, 1000)
+        lines = wrapped(text, face, size, across, most + 1)
         if len(lines) <= most:
             return lines, size
     return wrapped(text, face, sizes[-1], across, most), sizes[-1]

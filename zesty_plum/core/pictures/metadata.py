@@ -4,17 +4,21 @@ Our namespace holds one property, `recipe`, whose text is the recipe file's JSON
 in an APP1 segment, PNG in an iTXt chunk with the keyword XML:com.adobe.xmp (XMP part 3, ISO 16684).
 """
 
-import re
 import struct
 import zlib
+from contextlib import suppress
 from functools import cache
-from xml.sax.saxutils import escape, unescape
+from xml.parsers import expat
+from xml.sax.saxutils import escape
 
 from PIL import ExifTags, Image, ImageCms
 
-from ..recipe import Recipe, dumps, loads
+from ..errors import PlumError
+from ..recipe import MOST_BYTES, Recipe, dumps, loads
 
 NAMESPACE = "https://zesty-plum.example/ns/recipe/1.0/"
+PROPERTY = f"{NAMESPACE} recipe"
+MOST_PACKET = 2 * MOST_BYTES  # of XMP: a recipe with everything that has to be escaped in it
 JPEG_HEAD = b"http://ns.adobe.com/xap/1.0/\x00"
 PNG_KEY = b"XML:com.adobe.xmp"
 SOFTWARE = "Zesty Plum"
@@ -35,34 +39,75 @@ def packet(recipe: Recipe) -> bytes:
     ).encode()
 
 
+class _Found(Exception):
+    """The value was read; the rest of the packet is of no interest."""
+
+
+class _Packet:
+    """Reads one property of our namespace off an XMP packet, as attribute or element, whatever
+    prefix a rewriting program gave it. Time goes with the packet's length; documents that declare
+    types or entities of their own are refused."""
+
+    def __init__(self) -> None:
+        self.value: str | None = None
+        self._inside: list[str] | None = None
+        parser = expat.ParserCreate(namespace_separator=" ")
+        parser.StartElementHandler = self._start
+        parser.EndElementHandler = self._end
+        parser.CharacterDataHandler = self._text
+        parser.StartDoctypeDeclHandler = self._refused
+        parser.EntityDeclHandler = self._refused
+        self._parser = parser
+
+    def read(self, xmp: bytes) -> str | None:
+        """The property's text, or None where the packet has none; ExpatError where it is broken."""
+        with suppress(_Found):
+            self._parser.Parse(xmp, True)
+        return self.value
+
+    def _start(self, name: str, attributes: dict[str, str]) -> None:
+        if PROPERTY in attributes:
+            self.value = attributes[PROPERTY]
+            raise _Found
+        if name == PROPERTY:
+            self._inside = []
+
+    def _text(self, text: str) -> None:
+        if self._inside is not None:
+            self._inside.append(text)
+
+    def _end(self, name: str) -> None:
+        if name == PROPERTY and self._inside is not None:
+            self.value = "".join(self._inside)
+            raise _Found
+
+    @staticmethod
+    def _refused(*_: object) -> None:
+        raise PlumError("The data inside this picture declares entities, which no camera writes.")
+
+
 def from_packet(xmp: bytes) -> Recipe | None:
-    """The recipe in a packet, as attribute or element, whatever prefix a rewriting program gave our
-    namespace."""
-    text = xmp.decode("utf-8", "replace")
-    prefix = re.search(rf'xmlns:([\w.-]+)\s*=\s*["\']{re.escape(NAMESPACE)}["\']', text)
-    if not prefix:
+    """The recipe in a packet, or None; PlumError where there is one that is damaged."""
+    xmp = xmp.strip(b"\0 \t\r\n")
+    if NAMESPACE.encode() not in xmp:
         return None
-    name = re.escape(prefix[1]) + ":recipe"
-    found = re.search(rf"{name}\s*=\s*(\"([^\"]*)\"|'([^']*)')", text) or re.search(
-        rf"<{name}[^>]*>([^<]*)()</{name}>", text
-    )
-    if not found:
-        return None
-    value = next(g for g in (*found.groups()[1:], found[1]) if g)
-    numbers = re.sub(r"&#(x?)([0-9A-Fa-f]+);", lambda m: chr(int(m[2], 16 if m[1] else 10)), value)
-    return loads(unescape(numbers, {"&quot;": '"', "&apos;": "'"}))
+    try:
+        value = _Packet().read(xmp)
+    except expat.ExpatError as error:
+        raise PlumError(
+            "The recipe inside this picture is damaged. Take the picture from where it was made."
+        ) from error
+    return None if value is None else loads(value)
 
 
 def find(data: bytes) -> Recipe | None:
     """The recipe that a JPEG or PNG carries, or None."""
-    xmp = (
-        _jpeg_xmp(data)
-        if data[:2] == b"\xff\xd8"
-        else _png_xmp(data)
-        if data[:8] == b"\x89PNG\r\n\x1a\n"
-        else None
-    )
-    return from_packet(xmp) if xmp else None
+    xmp = None
+    if data[:2] == b"\xff\xd8":
+        xmp = _jpeg_xmp(data)
+    elif data[:8] == b"\x89PNG\r\n\x1a\n":
+        xmp = _png_xmp(data)
+    return from_packet(xmp) if xmp and len(xmp) <= MOST_PACKET else None
 
 
 def _jpeg_xmp(data: bytes) -> bytes | None:
@@ -81,14 +126,22 @@ def _png_xmp(data: bytes) -> bytes | None:
         length, kind = struct.unpack(">I4s", data[at : at + 8])
         body = data[at + 8 : at + 8 + length]
         if kind == b"iTXt" and body.startswith(PNG_KEY + b"\0"):
-            flags, rest = body[len(PNG_KEY) + 1 : len(PNG_KEY) + 3], body[len(PNG_KEY) + 3 :]
-            text = rest.split(b"\0", 2)[-1]
-            if not flags[0]:
-                return text
-            unpack = zlib.decompressobj()
-            return unpack.decompress(text, 1 << 20)
+            return _itxt(body[len(PNG_KEY) + 1 :])
         at += 12 + length
     return None
+
+
+def _itxt(body: bytes) -> bytes | None:
+    """The text of an iTXt chunk behind its keyword, unpacked to no more than a packet may be."""
+    packed, parts = body[:1] == b"\1", body[2:].split(b"\0", 2)
+    if len(parts) < 3:
+        return None
+    if not packed:
+        return parts[2]
+    try:
+        return zlib.decompressobj().decompress(parts[2], MOST_PACKET + 1)
+    except zlib.error:
+        return None
 
 
 def exif(recipe: Recipe) -> bytes:

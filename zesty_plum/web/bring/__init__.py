@@ -1,6 +1,6 @@
 """Bringing in: many recipes at once, looked at before anything happens; and a backup put back."""
 
-from flask import Blueprint, flash, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, jsonify, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ...core.errors import PlumError
@@ -8,11 +8,12 @@ from ...core.exchange import read_many
 from ...core.recipe import INTENT_WORDS
 from ...store import backup, batches
 from .. import address
-from ..context import db, now, pictures, wants_json
+from ..context import db, now, pictures, tell, wants_json
 from ..screens import Room
 
 blueprint = Blueprint("bring", __name__, template_folder="templates")
 
+MOST_FAULTS = 4  # files that are told of one by one
 SHOWN = 400  # rows with a picture and a choice of their own; a longer batch is decided as a whole
 
 
@@ -35,10 +36,11 @@ def look() -> Response:
             else "No recipe is in these files."
         )
     batch = batches.stage(db(), reading.found, now())
-    for name, why in reading.faults[:5]:
-        flash(f"{name}: {why}", "fault")
-    if len(reading.faults) > 5:
-        flash(f"{len(reading.faults) - 5} more files held no recipe.", "fault")
+    for name, why in reading.faults[:MOST_FAULTS]:
+        tell(f"{name}: {why}", "fault")
+    rest = len(reading.faults) - MOST_FAULTS
+    if rest > 0:
+        tell(f"{rest} more {'file' if rest == 1 else 'files'} held no recipe.", "fault")
     to = url_for("bring.batch", batch=batch)
     return jsonify(to=to) if wants_json() else redirect(to)
 
@@ -74,10 +76,10 @@ def take(batch: int) -> Response:
         choices.append(request.form.get(f"row{k}") or offered)
     made = batches.take(db(), batch, choices, now())
     if not made:
-        flash("Nothing was chosen, so nothing was taken in.", "fault")
+        tell("Nothing was chosen, so nothing was taken in.", "fault")
         return redirect(url_for("bring.batch", batch=batch))
     many = "One slip was" if len(made) == 1 else f"{len(made):,} slips were"
-    flash(f"{many} taken in.", f"undo:{url_for('bring.take_back', batch=batch)}")
+    tell(f"{many} taken in.", f"undo:{url_for('bring.take_back', batch=batch)}")
     return redirect(url_for("slips.page"))
 
 
@@ -85,7 +87,7 @@ def take(batch: int) -> Response:
 def take_back(batch: int) -> Response:
     """Undo."""
     many = batches.take_back(db(), batch, now())
-    flash(f"{'One slip is' if many == 1 else f'{many:,} slips are'} as before.", "done")
+    tell(f"{'One slip is' if many == 1 else f'{many:,} slips are'} as before.", "done")
     return redirect(url_for("bring.batch", batch=batch))
 
 
@@ -106,7 +108,7 @@ def restore() -> Response:
     if request.form.get("how") == "replace":
         kept = folder.parent / f"before-restore-{now().replace(':', '')}.zip"
         back = backup.replace(db(), folder, file.stream, kept, now())
-        flash(
+        tell(
             f"{back.slips} slips stand where the old ones stood. Those are kept in the data "
             f"folder as {kept.name}.",
             "done",
@@ -114,7 +116,7 @@ def restore() -> Response:
     else:
         back = backup.add(db(), folder, file.stream)
         there = f" {back.known} were there already." if back.known else ""
-        flash(f"{back.slips} slips and {back.pictures} pictures came back.{there}", "done")
+        tell(f"{back.slips} slips and {back.pictures} pictures came back.{there}", "done")
     return redirect(url_for("slips.page"))
 
 

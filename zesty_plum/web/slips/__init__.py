@@ -3,7 +3,7 @@
 from dataclasses import replace
 from typing import Any
 
-from flask import Blueprint, flash, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, jsonify, redirect, render_template, request, url_for
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
@@ -12,7 +12,7 @@ from ...core.errors import PlumError
 from ...core.recipe import INTENT_WORDS
 from ...store import shelf, slips
 from .. import address
-from ..context import db, now, number, wants_json
+from ..context import db, now, number, tell, wants_json
 from ..rendering import SHELF_WIDTH
 from ..screens import Room
 from . import one
@@ -99,7 +99,7 @@ def save() -> Response:
         version = request.form.get("version", "")
         parent = (int(onto), int(version)) if onto.isdigit() and version.isdigit() else None
         slip = slips.create(db(), recipe, now(), parent)
-    flash(f"'{slip.name}' is saved as version {slip.version}.", "done")
+    tell(f"'{slip.name}' is saved as version {slip.version}.", "done")
     to = url_for(
         "bench.page",
         scene=request.form.get("scene") or None,
@@ -156,7 +156,7 @@ def delete() -> Response:
     moment = now()
     slips.delete(db(), ids, moment)
     undo = url_for("slips.restore", at=moment)
-    flash(
+    tell(
         f"'{called}' was deleted." if called else f"{len(ids):,} slips were deleted.",
         f"undo:{undo}",
     )
@@ -174,7 +174,7 @@ def restore() -> Response:
         else picked(request.form)
     )
     back = slips.restore(db(), ids)
-    flash(
+    tell(
         f"'{back[0].name}' is back." if len(back) == 1 else f"{len(back):,} slips are back.", "done"
     )
     return _back()
@@ -187,7 +187,7 @@ def tag() -> Response:
     if not ids:
         raise PlumError("No slip is selected. Select the ones that should have the tag.")
     kept = shelf.tag(db(), ids, request.form.get("tag", ""), off)
-    flash(f"'{kept}' is {'off' if off else 'on'} {_some(ids)} now.", "done")
+    tell(f"'{kept}' is {'off' if off else 'on'} {_some(ids)} now.", "done")
     return _back()
 
 
@@ -195,7 +195,7 @@ def tag() -> Response:
 def rename(slip_id: int) -> Response:
     """Another name for a slip."""
     slip = slips.rename(db(), slip_id, request.form.get("name", ""))
-    flash(f"It is called '{slip.name}' now.", "done")
+    tell(f"It is called '{slip.name}' now.", "done")
     return _back()
 
 
@@ -205,7 +205,7 @@ def duplicate(slip_id: int) -> Response:
     slip = slips.get(db(), slip_id)
     recipe = replace(slip.recipe, name=f"{slip.name[:110]}, variant")
     made = slips.create(db(), recipe, now(), (slip.id, slip.version))
-    flash(f"'{made.name}' was made from '{slip.name}'.", "done")
+    tell(f"'{made.name}' was made from '{slip.name}'.", "done")
     return _back()
 
 

@@ -4,7 +4,7 @@ they are graded."""
 from dataclasses import replace
 from typing import Any
 
-from flask import Blueprint, flash, redirect, render_template, request, url_for
+from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
@@ -18,7 +18,7 @@ from ...core.scenes.scene import Scene
 from ...core.translate import translate
 from ...store import shelf
 from .. import address, measured
-from ..context import db
+from ..context import db, tell
 from ..papers import sent_wall
 from ..rendering import exposure_words
 from ..screens import Room
@@ -38,7 +38,7 @@ def _chosen(codes: list[str]) -> list[Column]:
     if not codes:
         codes = [f"slip-{k}" for k, _ in shelf.names(db(), most=3)]
     if len(codes) > MOST:
-        flash(f"The Wall holds {MOST} recipes; the first {MOST} are shown.", "fault")
+        tell(f"The Wall holds {MOST} recipes; the first {MOST} are shown.", "fault")
     return [(c, *address.from_code(c)) for c in codes[:MOST]]
 
 
@@ -165,7 +165,7 @@ def match() -> Response:
         raise PlumError("Nothing hangs on this Wall that could be matched. Hang up a recipe first.")
     source, camera = columns[standard][1], body(request.args.get("to", ""))
     found = translate(source, camera)
-    flash(
+    tell(
         f"{camera.name}, nearest to '{source.name}': {' '.join(found.words)} CIEDE2000 "
         f"{found.mean:.1f} on average remains.",
         "note",

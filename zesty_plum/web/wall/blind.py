@@ -3,7 +3,7 @@ that is."""
 
 import secrets
 
-from flask import Blueprint, abort, flash, redirect, render_template, request, url_for
+from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from werkzeug.wrappers import Response
 
@@ -13,7 +13,7 @@ from ...core.judge import liked, ranking
 from ...store import rounds
 from .. import address, measured
 from ..asked import Asked
-from ..context import db, now
+from ..context import db, now, tell
 from ..rendering import render
 from ..take import attached
 
@@ -185,7 +185,7 @@ def file(round_id: int) -> Response:
 def delete(round_id: int) -> Response:
     """Put a round away."""
     rounds.delete(db(), round_id, now())
-    flash("The round was put away.", f"undo:{url_for('blind.restore', round_id=round_id)}")
+    tell("The round was put away.", f"undo:{url_for('blind.restore', round_id=round_id)}")
     return redirect(url_for("blind.before"))
 
 
