@@ -6,14 +6,19 @@ import sqlite3
 from dataclasses import dataclass
 from typing import Any
 
+from pydantic import BaseModel, ConfigDict, Field, StrictInt, StrictStr, ValidationError
+
 from ..core.errors import NotFound, PlumError
 from ..core.judge.ranking import Choice, length
 from ..core.recipe import Recipe, from_data, to_data
+from ..core.scenes import entry
+from ..core.text import well_formed_data
 from .database import transaction
 from .tables import Counts, Tables
 
 FORMAT, VERSION = "zesty-plum-blind", 1
 FEWEST, MOST, MOST_SCENES, MOST_ANSWERS = 2, 12, 12, 400
+MOST_SEED, MOST_BYTES = 2**31 - 1, 4 * 2**20
 WON = (1.0, 0.5, 0.0)
 
 
@@ -162,29 +167,55 @@ def to_file(a_round: Round, answers: bool) -> str:
     return json.dumps(data, ensure_ascii=False, indent=2) + "\n"
 
 
+class _File(BaseModel):
+    """The file of a round, as far as its shape goes."""
+
+    model_config = ConfigDict(extra="ignore")
+
+    person: StrictStr
+    seed: StrictInt = Field(ge=0, le=MOST_SEED)
+    scenes: list[StrictStr] = Field(min_length=1, max_length=MOST_SCENES)
+    recipes: list[dict[str, Any]] = Field(min_length=FEWEST, max_length=MOST)
+    answers: list[tuple[StrictInt, StrictInt, StrictInt, float]] = Field(max_length=MOST_ANSWERS)
+
+
+def _read(data: bytes) -> _File:
+    if len(data) > MOST_BYTES:
+        raise PlumError("This file is too large for a blind round. Choose another.")
+    try:
+        said = well_formed_data(json.loads(data))
+    except (ValueError, RecursionError) as error:
+        raise PlumError("This is not the file of a blind round.") from error
+    if not isinstance(said, dict) or said.get("format") != FORMAT:
+        raise PlumError("This is not the file of a blind round.")
+    version = said.get("version")
+    if not isinstance(version, int) or isinstance(version, bool) or version > VERSION:
+        raise PlumError("This round was made by a newer Zesty Plum. Update the program to open it.")
+    try:
+        return _File.model_validate(said)
+    except ValidationError as error:
+        where = ".".join(map(str, error.errors()[0]["loc"][:2]))
+        raise PlumError(
+            f"The file of this blind round has a fault in '{where}'. Ask for it again."
+        ) from error
+
+
 def from_file(db: sqlite3.Connection, data: bytes, now: str) -> int:
     """Take a round in from its file; PlumError where it is not whole. Scenes have to be shipped
     ones."""
-    try:
-        said = json.loads(data[: 4 * 2**20])
-        if said["format"] != FORMAT:
-            raise KeyError
-        if said["version"] > VERSION:
-            raise PlumError(
-                "This round was made by a newer Zesty Plum. Update the program to open it."
-            )
-        recipes = [from_data(r) for r in said["recipes"]]
-        scenes = [str(s) for s in said["scenes"]]
-        choices = [Choice(int(a), int(b), int(s), float(w)) for a, b, s, w in said["answers"]]
-        seed, person = int(said["seed"]), str(said["person"])
-    except (ValueError, KeyError, TypeError, RecursionError) as error:
-        raise PlumError("This is not the file of a blind round.") from error
+    said = _read(data)
+    recipes = [from_data(r) for r in said.recipes]
+    for scene in said.scenes:
+        entry(scene)  # refuses what is not there
+    choices = [Choice(*answer) for answer in said.answers]
     looks = range(len(recipes))
-    if not all(
-        c.left in looks and c.right in looks and 0 <= c.scene < len(scenes) and c.won in WON
-        for c in choices
-    ):
-        raise PlumError("The answers in this file do not belong to its recipes. Ask for it again.")
+    for c in choices:
+        known = c.left in looks and c.right in looks and 0 <= c.scene < len(said.scenes)
+        if not known or c.won not in WON:
+            raise PlumError(
+                "The answers in this file do not belong to its recipes. Ask for it again."
+            )
+    scenes, seed, person = said.scenes, said.seed, said.person
     round_id = begin(db, recipes, scenes, person if choices else "", seed, now)
     for number, choice in enumerate(choices):
         answer(db, round_id, number, choice)

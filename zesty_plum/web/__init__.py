@@ -18,7 +18,19 @@ from ..store import database, shelf
 from ..store.backup import MOST_UNPACKED
 from ..store.pictures import Pictures
 from ..store.renders import Renders
-from . import begin, context, dropped, errors, openapi, overlays, page, rendering, security, take
+from . import (
+    begin,
+    context,
+    dropped,
+    errors,
+    openapi,
+    overlays,
+    page,
+    rendering,
+    security,
+    take,
+    values,
+)
 from .screens import rooms, screens
 
 ADDRESSES = (begin, dropped, take, rendering, overlays, openapi)
@@ -64,6 +76,7 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     )
     app.extensions["pictures"] = Pictures(data / "pictures")
     app.extensions["renders"] = Renders(data / "renders")
+    values.equip(app.url_map)
     app.before_request(_room)
     CSRFProtect(app)
     security.guard(app)

@@ -16,6 +16,7 @@ from ..core.recipe import MOST_AUTHOR, MOST_NAME, MOST_NOTE, Intent, Recipe, mak
 from ..core.scenes.scene import Scene
 from ..store import slips
 from .context import db, pictures
+from .values import choice, identity
 
 ENGINE = f"{__version__}-4"  # changes when the same address gives other pixels
 FIRST_BODY, FIRST_SCENE = (
@@ -26,9 +27,9 @@ FIRST_BODY, FIRST_SCENE = (
 
 def dial_value(dial: Dial, text: str) -> Value:
     """The value that `text` in an address stands for."""
-    for choice in dial.choices:
-        if str(choice.value) == text:
-            return choice.value
+    for own in dial.choices:
+        if str(own.value) == text:
+            return own.value
     try:
         return dial.choice(float(text)).value
     except (ValueError, OverflowError):
@@ -44,12 +45,7 @@ def dials_from(camera: Body, args: Mapping[str, str]) -> dict[str, Value]:
 def recipe_from(args: "MultiDict[str, str]") -> Recipe:
     """The recipe that an address holds."""
     camera = body(args.get("body", FIRST_BODY))
-    try:
-        intent = Intent(args.get("intent", Intent.FINISHED))
-    except ValueError as error:
-        raise PlumError(
-            f"There is no intent '{args.get('intent')}'. It can be {', '.join(Intent)}."
-        ) from error
+    intent = choice("intent", args.get("intent", Intent.FINISHED), Intent)
     name = " ".join(args.get("name", "").split())[:MOST_NAME] or "New slip"
     note, author = args.get("note", "")[:MOST_NOTE], args.get("author", "")[:MOST_AUTHOR]
     return make(name, camera.id, dials_from(camera, args), intent=intent, note=note, author=author)
@@ -82,9 +78,10 @@ def from_code(text: str) -> tuple[Recipe, str]:
     """The recipe of `code`, or of a slip as 'slip-3' or 'slip-3.2'; and a line on what it is."""
     if text.startswith("slip-") and "~" not in text:
         parts = text[5:].split(".")
-        if not all(p.isdigit() and len(p) < 10 for p in parts) or len(parts) > 2:
+        numbers = [identity(p) for p in parts]
+        if None in numbers or len(numbers) > 2:
             raise PlumError(f"'{text[:40]}' does not name a slip. Choose one from the list.")
-        slip = slips.get(db(), int(parts[0]), int(parts[1]) if len(parts) == 2 else None)
+        slip = slips.get(db(), numbers[0] or 0, numbers[1] if len(numbers) == 2 else None)
         return slip.recipe, f"{slip.recipe.camera.name}, version {slip.version}"
     parts = text.split("~")
     if len(parts) < 2:

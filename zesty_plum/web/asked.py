@@ -5,12 +5,12 @@ from dataclasses import dataclass, replace
 
 from flask import request
 
-from ..core.errors import PlumError
 from ..core.measure import views
 from ..core.recipe import Recipe
 from ..core.scenes.scene import Scene
 from .address import ENGINE, from_code, recipe_from, scene_of, spot_from
 from .context import number
+from .values import choice
 
 LEAST, MOST, USUAL = 48, 3000, 720  # pixels across
 MOST_SEED = 2**31
@@ -53,14 +53,6 @@ class Asked:
         return scene if self.spot is None else replace(scene, spot=self.spot)
 
 
-def view_from(text: str) -> str:
-    """One of the ways to look at a picture."""
-    if text in views.VIEWS:
-        return text
-    known = ", ".join(v for v in views.VIEWS if v)
-    raise PlumError(f"There is no view '{text[:20]}'. It can be {known}.")
-
-
 def asked(scene_id: str) -> Asked:
     """What this request asks of a scene."""
     args = request.args
@@ -70,7 +62,7 @@ def asked(scene_id: str) -> Asked:
         width=number("width", USUAL, LEAST, MOST),
         seed=number("seed", 1, 0, MOST_SEED),
         detail=args.get("detail") == "1",
-        view=view_from(args.get("view", "")),
+        view=choice("view", args.get("view", ""), views.VIEWS),
         written=args.get("written") == "1",
         spot=spot_from(args["spot"]) if args.get("spot") else None,
     )

@@ -7,11 +7,11 @@ from typing import Any
 
 from flask import current_app, flash, g, get_flashed_messages, request, session
 
-from ..core.errors import PlumError
 from ..core.text import shortened, well_formed
 from ..store import database
 from ..store.pictures import Pictures
 from ..store.renders import Renders
+from .values import within
 
 MOST_NOTES, MOST_LETTERS = 5, 280  # a cookie holds 4 KB, and of some scripts two bytes a letter
 
@@ -71,9 +71,4 @@ def wants_json() -> bool:
 
 def number(name: str, default: int, low: int, high: int) -> int:
     """A whole number from the address, within limits."""
-    text = request.args.get(name, str(default))
-    if not text.lstrip("-").isdigit() or len(text) > 12 or not low <= int(text) <= high:
-        raise PlumError(
-            f"'{name}' has to be a whole number from {low} to {high}, not '{text[:20]}'."
-        )
-    return int(text)
+    return within(name, request.args.get(name, str(default)), low, high)

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 from ..core.errors import PlumError
+from .values import whole
 
 MOST_ASKERS = 200
 LONGEST_WAIT = 2.0  # seconds that figures wait for pictures at one step: nothing starves
@@ -48,7 +49,7 @@ class Schedule:
         pictures, and raises Superseded when the window has asked anew. Questions without a number
         only wait."""
         window, _, number = ask.partition(".")
-        mine = int(number) if number.isdigit() and len(number) < 16 else None
+        mine = whole(number)
         if mine is not None:
             with self._free:
                 self._newest[window[:40]] = max(mine, self._newest.pop(window[:40], 0))

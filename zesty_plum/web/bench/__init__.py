@@ -22,6 +22,7 @@ from ..begin import goal_links
 from ..context import db
 from ..page import urls
 from ..screens import Room
+from ..values import identity
 from . import gauges, margin
 from .data import choice_note, dial_data, pair_data
 
@@ -39,13 +40,10 @@ ZEBRAS = (
 
 def _bench_recipe(args: "MultiDict[str, str]") -> tuple[Recipe, slips.Slip | None]:
     """The recipe of the address, on top of the slip it names; and that slip."""
-    slip_id = args.get("slip", "")
-    if not (slip_id.isdigit() and len(slip_id) < 10):
+    slip_id = identity(args.get("slip", ""))
+    if slip_id is None:
         return address.recipe_from(args), None
-    version = args.get("version", "")
-    slip = slips.get(
-        db(), int(slip_id), int(version) if version.isdigit() and len(version) < 9 else None
-    )
+    slip = slips.get(db(), slip_id, identity(args.get("version", "")))
     saved = MultiDict(
         {
             "name": slip.name,

@@ -14,6 +14,7 @@ from ...core.judge.rules import SCHOOLS
 from ...core.judge.verdicts import Verdict, judge
 from .. import address
 from ..scheduling import schedule
+from ..values import whole
 
 blueprint = Blueprint("margin", __name__)
 
@@ -92,11 +93,8 @@ def best() -> Response:
     recipe = address.recipe_from(request.args)
     scene = address.scene_asked(request.args)
     dial = recipe.camera.dial(request.args.get("line", ""))
-    places = [
-        int(p)
-        for p in request.args.get("places", "").split(",")
-        if p.isdigit() and int(p) < len(dial.values)
-    ][:MOST_PLACES]
+    asked = [whole(p) for p in request.args.get("places", "").split(",")]
+    places = [p for p in asked if p is not None and 0 <= p < len(dial.values)][:MOST_PLACES]
     weights, pause = {}, _pause()
     for place in places:
         there = replace(recipe, dials={**recipe.dials, dial.id: dial.values[place]})

@@ -25,6 +25,7 @@ from ..context import db, now, pictures
 from ..screens import Room
 from ..slips import picked
 from ..take import attached, companions, file_name
+from ..values import choice
 
 blueprint = Blueprint("papers", __name__, template_folder="templates")
 
@@ -105,7 +106,7 @@ def card_page(slip_id: int) -> str:
     for each in (scene_id, *beside):
         if each != "none":
             address.scene_of(each)
-    shape = request.args.get("shape", "portrait")
+    shape = choice("shape", request.args.get("shape", "portrait"), SHAPES)
     recipe = slip.recipe
     asked = {
         "name": slip.name,

@@ -15,6 +15,7 @@ from .. import address
 from ..context import db, now, number, tell, wants_json
 from ..rendering import SHELF_WIDTH
 from ..screens import Room
+from ..values import identity, place
 from . import one
 
 blueprint = Blueprint("slips", __name__, template_folder="templates")
@@ -92,12 +93,12 @@ def save() -> Response:
     recipe = address.recipe_from(MultiDict(request.form))
     if not request.form.get("name", "").strip():
         raise PlumError("A slip needs a name. Type one and save again.")
-    onto = request.form.get("slip", "")
-    if onto.isdigit() and request.form.get("as") != "new":
-        slip = slips.save(db(), int(onto), recipe, now())
+    onto = identity(request.form.get("slip", ""))
+    if onto is not None and request.form.get("as") != "new":
+        slip = slips.save(db(), onto, recipe, now())
     else:
-        version = request.form.get("version", "")
-        parent = (int(onto), int(version)) if onto.isdigit() and version.isdigit() else None
+        version = identity(request.form.get("version", ""))
+        parent = (onto, version) if onto is not None and version is not None else None
         slip = slips.create(db(), recipe, now(), parent)
     tell(f"'{slip.name}' is saved as version {slip.version}.", "done")
     to = url_for(
@@ -118,15 +119,13 @@ def picked(given: "MultiDict[str, str]") -> list[int]:
             given.get("sort", "newest") or "newest",
             MOST_PICKED,
         )
-    return [int(k) for k in dict.fromkeys(given.getlist("id")) if k.isdigit() and len(k) < 10][
-        :MOST_PICKED
-    ]
+    ids = [identity(k) for k in dict.fromkeys(given.getlist("id"))]
+    return [k for k in ids if k is not None][:MOST_PICKED]
 
 
 def _back() -> Response:
     asked: dict[str, Any] = {k: request.form.get(k) or None for k in ("scene", "q", "sort")}
-    to = request.form.get("to", "")
-    return redirect(to if to.startswith("/slips/") else url_for("slips.page", **asked))
+    return redirect(place(request.form.get("to", ""), url_for("slips.page", **asked)))
 
 
 def _some(ids: list[int]) -> str:

@@ -11,6 +11,7 @@ from ...core.recipe import INTENT_WORDS, Recipe
 from ...store import rounds, shelf, slips
 from .. import address, measured
 from ..context import db
+from ..values import identity
 
 blueprint = Blueprint("slip", __name__, template_folder="templates")
 
@@ -96,8 +97,7 @@ def page(slip_id: int) -> str:
 @blueprint.get("/slips/<int:slip_id>/words")
 def words(slip_id: int) -> Response:
     """In words, what a version looks like beside the one before it, on a scene."""
-    number = request.args.get("version", "")
-    newer = slips.get(db(), slip_id, int(number) if number.isdigit() else None)
+    newer = slips.get(db(), slip_id, identity(request.args.get("version", "")))
     if newer.version < 2:
         return jsonify(words=[])
     older = slips.get(db(), slip_id, newer.version - 1)

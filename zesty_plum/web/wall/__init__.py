@@ -22,6 +22,7 @@ from ..context import db, tell
 from ..papers import sent_wall
 from ..rendering import exposure_words
 from ..screens import Room
+from ..values import whole
 from . import blind
 
 blueprint = Blueprint("wall", __name__, template_folder="templates")
@@ -98,8 +99,8 @@ def _hung() -> tuple[list[Column], list[tuple[str, Scene]], int]:
     scene_ids = list(dict.fromkeys(request.args.getlist("scene")))[:MOST_SCENES] or [
         address.FIRST_SCENE
     ]
-    text = request.args.get("standard", "0")
-    standard = min(int(text), max(len(columns) - 1, 0)) if text.isdigit() and len(text) < 3 else 0
+    asked = whole(request.args.get("standard", "0")) or 0
+    standard = max(0, min(asked, len(columns) - 1))
     if bracket and columns and "standard" not in request.args:
         standard = next(k for k, (_, r, _) in enumerate(columns) if r.dials == recipe.dials)
     return columns, [(scene_id, address.scene_of(scene_id)) for scene_id in scene_ids], standard

@@ -16,6 +16,7 @@ from ..asked import Asked
 from ..context import db, now, tell
 from ..rendering import render
 from ..take import attached
+from ..values import identity, whole
 
 blueprint = Blueprint("blind", __name__, template_folder="templates", url_prefix="/blind")
 
@@ -46,8 +47,9 @@ def begin() -> Response:
     """A new round."""
     recipes = [address.from_code(c)[0] for c in request.form.getlist("r")]
     chosen = [s for s in request.form.getlist("scene") if address.scene_of(s)]
-    text = request.form.get("seed", "")
-    seed = int(text) if text.isdigit() and len(text) < 9 else secrets.randbelow(10**6)
+    seed = identity(request.form.get("seed", ""))
+    if seed is None or seed > rounds.MOST_SEED:
+        seed = secrets.randbelow(10**6)
     made = rounds.begin(db(), recipes, chosen, request.form.get("person", ""), seed, now())
     return redirect(url_for("blind.question", round_id=made))
 
@@ -99,8 +101,7 @@ def picture(round_id: int, number: int, side: str) -> Response:
 def choose(round_id: int) -> Response:
     """Keep an answer, take the last one back, or end the round."""
     a_round, said = rounds.get(db(), round_id), request.form.get("choice", "")
-    text = request.form.get("number", "")
-    number = int(text) if text.isdigit() and len(text) < 6 else -1
+    number = whole(request.form.get("number", ""))
     if said == "back":
         rounds.take_back(db(), round_id)
     elif said == "end":
@@ -112,7 +113,12 @@ def choose(round_id: int) -> Response:
         rounds.end(db(), round_id, now())
     elif said in WORDS:
         left, right, scene = _next(a_round)
-        rounds.answer(db(), round_id, number, ranking.Choice(left, right, scene, WORDS[said]))
+        rounds.answer(
+            db(),
+            round_id,
+            -1 if number is None else number,
+            ranking.Choice(left, right, scene, WORDS[said]),
+        )
         if len(rounds.get(db(), round_id).choices) >= a_round.asked:
             rounds.end(db(), round_id, now())
     else:
