@@ -5,13 +5,16 @@ import signal
 import sqlite3
 import subprocess
 import sys
+import threading
 import time
+from contextlib import closing
 
 import pytest
 
 from tests.builders import recipe
 from zesty_plum.core.errors import NotFound, PlumError
-from zesty_plum.store import database, shelf, slips
+from zesty_plum.core.exchange import Brought
+from zesty_plum.store import batches, database, shelf, slips
 from zesty_plum.store import tables as tables_of
 
 NOW = "2026-10-03T18:00:00Z"
@@ -150,3 +153,53 @@ def test_a_backup_knows_every_table(db):
     for said in tables_of.every():
         assert set(said.comes_with.values()) <= set(said.copied)
         assert all(len(reason) > 5 for reason in said.left_out.values())
+
+
+def test_two_deletes_in_one_second_come_back_apart(db):
+    made = [slips.create(db, recipe(name), NOW).id for name in ("Ebb", "Flood")]
+    moments = [slips.delete(db, [slip_id], NOW) for slip_id in made]
+    assert moments[0] != moments[1]
+    assert slips.deleted_at(db, moments[1]) == [made[1]]
+    slips.restore(db, slips.deleted_at(db, moments[0]))
+    assert shelf.find(db) == [made[0]]
+
+
+def test_a_batch_that_two_take_in_at_once_is_taken_in_once(tmp_path, db):
+    """Both have looked before either pressed: sixteen hands, one library."""
+    found = [Brought(recipe(f"Tide {k}", exposure=k), "x.zip") for k in range(3)]
+    batch = batches.stage(db, found, NOW)
+    start, made = threading.Barrier(16), []
+
+    def press() -> None:
+        with closing(database.connect(tmp_path / "plum.db")) as own:
+            start.wait()
+            made.append(batches.take(own, batch, ["new"] * 3, NOW))
+
+    hands = [threading.Thread(target=press) for _ in range(16)]
+    for hand in hands:
+        hand.start()
+    for hand in hands:
+        hand.join()
+    assert len(made) == 16
+    assert all(m == made[0] for m in made)
+    assert shelf.count(db) == 3
+
+
+def test_who_saves_is_told_the_version_that_was_saved(tmp_path, db):
+    slip = slips.create(db, recipe("Tide"), NOW)
+    told, start = [], threading.Barrier(8)
+
+    def save(k: int) -> None:
+        with closing(database.connect(tmp_path / "plum.db")) as own:
+            start.wait()
+            saved = slips.save(own, slip.id, recipe("Tide", exposure=k % 3), NOW)
+            told.append((saved.version, saved.recipe.dials["exposure"]))
+
+    hands = [threading.Thread(target=save, args=(k,)) for k in range(8)]
+    for hand in hands:
+        hand.start()
+    for hand in hands:
+        hand.join()
+    kept = {s.version: s.recipe.dials["exposure"] for s in slips.history(db, slip.id)}
+    assert sorted(version for version, _ in told) == list(range(2, 10))
+    assert all(kept[version] == exposure for version, exposure in told)

@@ -76,45 +76,45 @@ def take(db: sqlite3.Connection, batch: int, choices: list[str], now: str) -> li
 
     Returns the slips made or changed. A batch that was taken in already is not taken in twice.
     """
-    found, done = _batch(db, batch)
-    if done is not None:
-        return [k for k, _ in done["made"]]
-    if len(choices) != len(found) or not set(choices) <= {NEW, NEXT, SKIP}:
-        raise PlumError(
-            "Something is missing in this form, so nothing was taken in. Choose the files again."
-        )
     made: list[list[int]] = []
-    with transaction(db):
+    with transaction(db):  # two who press at once: the second finds it done
+        found, done = _batch(db, batch)
+        if done is not None:
+            return [k for k, _ in done["made"]]
+        if len(choices) != len(found) or not set(choices) <= {NEW, NEXT, SKIP}:
+            raise PlumError(
+                "Something is missing in this form, so nothing was taken in. Choose the files "
+                "again."
+            )
         for brought, choice in zip(found, choices):
-            onto = shelf.named(db, brought.recipe.name) if choice == NEXT else None
-            if choice == SKIP:
-                continue
-            if onto is None:
-                slip_id, before = slips.add(db, brought.recipe, now), 0
-            else:
-                slip_id, before = (
-                    onto,
-                    db.execute(
-                        "SELECT max(number) FROM version WHERE slip = ?", (onto,)
-                    ).fetchone()[0],
-                )
-                slips.append(db, onto, brought.recipe, now)
-            made.append([slip_id, before])
-            for tag in brought.tags:
-                db.execute("INSERT OR IGNORE INTO tag (slip, tag) VALUES (?, ?)", (slip_id, tag))
-            if brought.tags:
-                shelf.put(db, slip_id)
+            if choice != SKIP:
+                made.append(_taken_in(db, brought, choice == NEXT, now))
         db.execute("UPDATE intake SET done = ? WHERE id = ?", (json.dumps({"made": made}), batch))
     return [k for k, _ in made]
+
+
+def _taken_in(db: sqlite3.Connection, brought: Brought, onto_named: bool, now: str) -> list[int]:
+    """Slip that a recipe became, and the version before it or 0 where it is a new one; inside the
+    caller's transaction."""
+    onto = shelf.named(db, brought.recipe.name) if onto_named else None
+    if onto is None:
+        slip_id, before = slips.add(db, brought.recipe, now), 0
+    else:
+        slip_id, before = onto, slips.append(db, onto, brought.recipe, now) - 1
+    for tag in brought.tags:
+        db.execute("INSERT OR IGNORE INTO tag (slip, tag) VALUES (?, ?)", (slip_id, tag))
+    if brought.tags:
+        shelf.put(db, slip_id)
+    return [slip_id, before]
 
 
 def take_back(db: sqlite3.Connection, batch: int, now: str) -> int:
     """Undo: new slips go into the trash; slips that got a version get the one before it again, as
     their newest."""
-    _, done = _batch(db, batch)
-    if done is None:
-        raise PlumError("Nothing of this was taken in, so there is nothing to take back.")
     with transaction(db):
+        _, done = _batch(db, batch)
+        if done is None:
+            raise PlumError("Nothing of this was taken in, so there is nothing to take back.")
         for slip_id, before in done["made"]:
             if before:
                 slips.append(db, slip_id, slips.get(db, slip_id, before).recipe, now)

@@ -127,8 +127,9 @@ def add(
     return slip_id
 
 
-def append(db: sqlite3.Connection, slip_id: int, recipe: Recipe, now: str) -> None:
-    """A slip's next version, inside the caller's transaction; the slip takes the recipe's name."""
+def append(db: sqlite3.Connection, slip_id: int, recipe: Recipe, now: str) -> int:
+    """Number of a slip's next version, inside the caller's transaction; the slip takes the recipe's
+    name."""
     name = _name(recipe.name)
     row = db.execute(
         "SELECT max(number) AS newest FROM version WHERE slip = ?", (slip_id,)
@@ -140,6 +141,7 @@ def append(db: sqlite3.Connection, slip_id: int, recipe: Recipe, now: str) -> No
     db.execute("INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, ?, ?, ?)", values)
     db.execute("UPDATE slip SET name = ?, deleted_at = NULL WHERE id = ?", (name, slip_id))
     shelf.put(db, slip_id)
+    return int(row["newest"]) + 1
 
 
 def create(
@@ -147,15 +149,13 @@ def create(
 ) -> Slip:
     """Write a new slip at version 1; `parent` is the (slip, version) it was varied from."""
     with transaction(db):
-        slip_id = add(db, recipe, now, parent)
-    return get(db, slip_id)
+        return get(db, add(db, recipe, now, parent))
 
 
 def save(db: sqlite3.Connection, slip_id: int, recipe: Recipe, now: str) -> Slip:
     """Add a version to a slip, which takes the recipe's name; the older ones stay."""
     with transaction(db):
-        append(db, slip_id, recipe, now)
-    return get(db, slip_id)
+        return get(db, slip_id, append(db, slip_id, recipe, now))
 
 
 def rename(db: sqlite3.Connection, slip_id: int, name: str) -> Slip:
@@ -165,19 +165,24 @@ def rename(db: sqlite3.Connection, slip_id: int, name: str) -> Slip:
         if not db.execute("UPDATE slip SET name = ? WHERE id = ?", (name, slip_id)).rowcount:
             raise NotFound(f"There is no slip {slip_id} to rename.")
         shelf.put(db, slip_id)
-    return get(db, slip_id)
+        return get(db, slip_id)
 
 
-def delete(db: sqlite3.Connection, slip_ids: list[int], now: str) -> int:
-    """Put slips into the trash; returns how many were not in it."""
+def delete(db: sqlite3.Connection, slip_ids: list[int], now: str) -> str:
+    """Put slips into the trash; returns the moment by which they come back together, which is this
+    deletion's own even where another was made in the same second."""
     with transaction(db):
+        moment, number = now, 0
+        while db.execute("SELECT 1 FROM slip WHERE deleted_at = ?", (moment,)).fetchone():
+            number += 1
+            moment = f"{now.removesuffix('Z')}.{number:03d}Z"
         query = "UPDATE slip SET deleted_at = ? WHERE id = ? AND deleted_at IS NULL"
-        changed = sum(db.execute(query, (now, slip_id)).rowcount for slip_id in slip_ids)
+        changed = sum(db.execute(query, (moment, slip_id)).rowcount for slip_id in slip_ids)
     if slip_ids and not changed:
         raise NotFound(
             "What should be deleted is not among your slips; it may be in the trash already."
         )
-    return changed
+    return moment
 
 
 def deleted_at(db: sqlite3.Connection, moment: str = "") -> list[int]:

@@ -152,8 +152,7 @@ def delete() -> Response:
     if not ids:
         raise PlumError("No slip is selected. Select the ones that should go into the trash.")
     called = slips.get(db(), ids[0]).name if len(ids) == 1 else ""
-    moment = now()
-    slips.delete(db(), ids, moment)
+    moment = slips.delete(db(), ids, now())
     undo = url_for("slips.restore", at=moment)
     tell(
         f"'{called}' was deleted." if called else f"{len(ids):,} slips were deleted.",
