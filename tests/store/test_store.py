@@ -1,5 +1,6 @@
 """Slips on a real file: versions are kept whatever happens."""
 
+import io
 import os
 import signal
 import sqlite3
@@ -12,9 +13,10 @@ from contextlib import closing, contextmanager
 import pytest
 
 from tests.builders import recipe
+from zesty_plum.core import search
 from zesty_plum.core.errors import NotFound, PlumError
 from zesty_plum.core.exchange import Brought
-from zesty_plum.store import batches, database, shelf, slips
+from zesty_plum.store import backup, batches, database, shelf, slips
 from zesty_plum.store import tables as tables_of
 
 NOW = "2026-10-03T18:00:00Z"
@@ -202,3 +204,53 @@ def test_who_saves_is_told_the_version_that_was_saved(tmp_path, db, monkeypatch)
     assert (saved.version, saved.name, saved.recipe.dials["exposure"]) == (2, "Mine", 1)
     assert slips.rename(db, slip.id, "Mine again").name == "Mine again"
     assert slips.get(db, slip.id).name == "Rival"
+
+
+def test_what_is_saved_while_a_backup_is_put_back_is_never_lost(tmp_path, db):
+    """Hands that save all the while: every save that was acknowledged stands in the library, or in
+    what was kept of the old one; two restores in one second keep two."""
+    pictures = tmp_path / "pictures"
+    pictures.mkdir()
+    for k in range(30):
+        slips.create(db, recipe(f"Old {k}"), NOW)
+    saved = io.BytesIO()
+    backup.write(db, pictures, saved, NOW)
+    acknowledged, stop = [], threading.Event()
+
+    def save(hand: int) -> None:
+        with closing(database.connect(tmp_path / "plum.db")) as own:
+            k = 0
+            while not stop.is_set():
+                name = f"New {hand}-{k}"
+                slips.create(own, recipe(name), NOW)
+                acknowledged.append(name)
+                k += 1
+
+    hands = [threading.Thread(target=save, args=(n,)) for n in range(3)]
+    for hand in hands:
+        hand.start()
+    places = []
+    for _ in range(3):
+        time.sleep(0.2)
+        _, place = backup.replace(db, pictures, saved, tmp_path / "before-restore.zip", NOW)
+        places.append(place)
+    stop.set()
+    for hand in hands:
+        hand.join()
+    assert len({p.name for p in places}) == 3
+    found = {name for _, name in shelf.names(db, most=10**6)}
+    for place in places:
+        with (
+            place.open("rb") as file,
+            backup.opened(file) as (path, _),
+            closing(database.connect(path)) as kept,
+        ):
+            found |= {name for _, name in shelf.names(kept, most=10**6)}
+    assert len(acknowledged) > 20
+    assert [name for name in acknowledged if name not in found] == []
+    # The library is whole: versions are kept by their triggers again, and the index finds.
+    assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+    assert db.execute("PRAGMA foreign_key_check").fetchall() == []
+    assert len(shelf.find(db, search.parse("old"))) == 30
+    with pytest.raises(sqlite3.IntegrityError, match="never"):
+        db.execute("DELETE FROM version")

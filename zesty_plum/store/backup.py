@@ -6,6 +6,8 @@ A file that is damaged, foreign or newer is refused before anything changes.
 
 import hashlib
 import json
+import os
+import secrets
 import shutil
 import sqlite3
 import tempfile
@@ -42,29 +44,50 @@ def _digest(path: Path) -> str:
         return hashlib.file_digest(file, "sha256").hexdigest()
 
 
-def write(db: sqlite3.Connection, pictures: Path, out: IO[bytes], now: str) -> None:
-    """Write the backup of an open database and the folder of pictures."""
-    with tempfile.TemporaryDirectory(prefix="zesty-plum-") as folder:
-        copy = Path(folder) / DATABASE
-        with closing(sqlite3.connect(copy)) as target:
-            db.backup(target)
-        files = {DATABASE: copy} | {
-            PICTURES + p.name: p for p in sorted(pictures.iterdir()) if p.is_file()
-        }
-        slips = db.execute("SELECT count(*) FROM slip").fetchone()[0]
+class _Packing:
+    """A backup on its way into a zip. Pictures go first, for they are large and never change; then
+    the database, as it stands at one moment, with the pictures that came meanwhile."""
+
+    def __init__(self, packed: zipfile.ZipFile, pictures: Path) -> None:
+        self._packed, self._pictures = packed, pictures
+        self._digests: dict[str, str] = {}
+
+    def pictures(self, db: sqlite3.Connection) -> None:
+        """Pack the pictures that the database knows; one whose file is gone is left out."""
+        for row in db.execute("SELECT id FROM picture ORDER BY id").fetchall():
+            name, path = PICTURES + row[0], self._pictures / row[0]
+            if name not in self._digests and path.is_file():
+                self._digests[name] = _digest(path)
+                self._packed.write(path, name, zipfile.ZIP_STORED)
+
+    def database(self, db: sqlite3.Connection, now: str) -> None:
+        """Pack the database and, last of all, the list of what is in the backup."""
+        with tempfile.TemporaryDirectory(prefix="zesty-plum-") as folder:
+            path = Path(folder) / DATABASE
+            # Through a connection of its own: one that is changing something cannot be copied from.
+            source = next(r[2] for r in db.execute("PRAGMA database_list") if r[1] == "main")
+            with closing(connect(Path(source))) as own, closing(sqlite3.connect(path)) as copy:
+                own.backup(copy)
+                self.pictures(copy)
+                slips = copy.execute("SELECT count(*) FROM slip").fetchone()[0]
+            files = {DATABASE: _digest(path)} | self._digests
+            self._packed.write(path, DATABASE, zipfile.ZIP_DEFLATED)
         head = {
             "format": FORMAT,
             "version": VERSION,
             "made_at": now,
             "slips": slips,
-            "files": {n: _digest(p) for n, p in files.items()},
+            "files": files,
         }
-        with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, allowZip64=True) as packed:
-            packed.writestr(MANIFEST, json.dumps(head, indent=2) + "\n")
-            for name, path in files.items():
-                packed.write(
-                    path, name, zipfile.ZIP_DEFLATED if name == DATABASE else zipfile.ZIP_STORED
-                )
+        self._packed.writestr(MANIFEST, json.dumps(head, indent=2) + "\n")
+
+
+def write(db: sqlite3.Connection, pictures: Path, out: IO[bytes], now: str) -> None:
+    """Write the backup of an open database and the folder of pictures."""
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, allowZip64=True) as packed:
+        packing = _Packing(packed, pictures)
+        packing.pictures(db)
+        packing.database(db, now)
 
 
 DAMAGED = (
@@ -144,22 +167,78 @@ def _keep_pictures(found: dict[str, Path], pictures: Path) -> int:
 
 def replace(
     db: sqlite3.Connection, pictures: Path, file: IO[bytes], keep: Path, now: str
-) -> Restored:
-    """Put a backup in the place of all that is there, which is kept as the backup `keep` first.
+) -> tuple[Restored, Path]:
+    """Put a backup in the place of all that is there, which is kept as a backup first; returns
+    where.
 
-    Pictures that the backup does not know stay as files.
+    Who saves meanwhile waits: what was acknowledged before stands in the kept backup, what comes
+    after in the new library. Pictures that the backup does not know stay as files. `keep` is the
+    name of the kept backup; a number is added to it where it is taken.
     """
     with opened(file) as (database, found):
-        part = keep.with_name(f".{keep.name}.part")
-        with part.open("wb") as out:
-            write(db, pictures, out, now)
-        part.replace(keep)
         kept = _keep_pictures(found, pictures)
-        with closing(connect(database)) as source:
-            many = source.execute("SELECT count(*) FROM slip").fetchone()[0]
-            source.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-            source.backup(db)
-    return Restored(many, kept, 0)
+        part = keep.with_name(f".{keep.name}.{secrets.token_hex(4)}.part")
+        try:
+            with (
+                _attached(db, database),
+                part.open("wb") as out,
+                zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, allowZip64=True) as packed,
+            ):
+                packing = _Packing(packed, pictures)
+                packing.pictures(db)
+                with transaction(db):
+                    packing.database(db, now)
+                    packed.close()
+                    out.flush()
+                    os.fsync(out.fileno())
+                    place = _free(keep)
+                    part.replace(place)
+                    many = _swap(db)
+        finally:
+            part.unlink(missing_ok=True)
+    return Restored(many, kept, 0), place
+
+
+def _free(path: Path) -> Path:
+    """The path, or with a number where something is there already."""
+    number = 1
+    free = path
+    while free.exists():
+        number += 1
+        free = path.with_name(f"{path.stem}-{number}{path.suffix}")
+    return free
+
+
+@contextmanager
+def _attached(db: sqlite3.Connection, database: Path) -> Iterator[None]:
+    """Another database beside the open one, as `incoming`."""
+    db.execute("ATTACH DATABASE ? AS incoming", (str(database),))
+    try:
+        yield
+    finally:
+        db.execute("DETACH DATABASE incoming")
+
+
+def _swap(db: sqlite3.Connection) -> int:
+    """Empty every table and fill it from `incoming`, inside the caller's transaction; returns how
+    many slips there are now. The triggers that keep versions rest meanwhile."""
+    listed = "SELECT name, sql FROM main.sqlite_master WHERE type = ? AND name NOT LIKE 'sqlite_%'"
+    triggers = db.execute(listed, ("trigger",)).fetchall()
+    tables = db.execute(listed, ("table",)).fetchall()
+    virtual = [r["name"] for r in tables if r["sql"].upper().startswith("CREATE VIRTUAL")]
+    inner = tuple(f"{name}_" for name in virtual)
+    db.execute("PRAGMA defer_foreign_keys = ON")
+    for trigger in triggers:
+        db.execute(f"DROP TRIGGER main.{trigger['name']}")
+    for name in (r["name"] for r in tables if not r["name"].startswith(inner)):
+        columns = [r["name"] for r in db.execute(f"PRAGMA main.table_info({name})")]
+        listed = ", ".join(["rowid", *columns] if name in virtual else columns)
+        db.execute(f"DELETE FROM main.{name}")  # names are our own schema's
+        db.execute(f"INSERT INTO main.{name} ({listed}) SELECT {listed} FROM incoming.{name}")
+    for trigger in triggers:
+        db.execute(trigger["sql"])
+    many: int = db.execute("SELECT count(*) FROM main.slip").fetchone()[0]
+    return many
 
 
 def add(db: sqlite3.Connection, pictures: Path, file: IO[bytes]) -> Restored:

@@ -106,8 +106,8 @@ def restore() -> Response:
         raise PlumError("No backup was chosen. Choose the zip that 'Make a backup' gave.")
     folder = pictures().folder
     if request.form.get("how") == "replace":
-        kept = folder.parent / f"before-restore-{now().replace(':', '')}.zip"
-        back = backup.replace(db(), folder, file.stream, kept, now())
+        keep = folder.parent / f"before-restore-{now().replace(':', '')}.zip"
+        back, kept = backup.replace(db(), folder, file.stream, keep, now())
         tell(
             f"{back.slips} slips stand where the old ones stood. Those are kept in the data "
             f"folder as {kept.name}.",
