@@ -50,6 +50,9 @@ def test_a_zip_of_slips_comes_back_as_it_was_and_its_table_says_the_same(
     assert rows[0]["style"] == "Linen"
     assert rows[3]["name"] == "'=SUM(1)"  # no spreadsheet takes it for a formula
     assert rows[3]["note"] == MANY[3].note
+    for cell in ("\n=1+1", "\t@a", " -1", "＝1", "＋1"):
+        sheet = csv.DictReader(io.StringIO(exchange.table([(named("x", note=cell), [])])))
+        assert next(sheet)["note"] == "'" + cell
     # All is there already, so nothing is proposed; in another library all is new.
     looked = post("/bring", {"file": (io.BytesIO(away.data), "x.zip")}, headers=JSON).json
     assert client.get(looked["to"]).text.count("Does just what") == 4

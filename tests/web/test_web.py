@@ -53,11 +53,38 @@ def test_every_page_carries_the_policy_and_no_inline_script(client, post, url):
 
 
 @pytest.mark.parametrize(
-    "host", ["evil.example", "evil.example:8760", "192.168.1.4", "127.0.0.1.evil.example", ""]
+    "host",
+    [
+        "evil.example",
+        "evil.example:8760",
+        "192.168.1.4",
+        "127.0.0.1.evil.example",
+        "[::1]evil.example",
+        "127.0.0.1:80@evil.example",
+        "localhost:",
+        "",
+    ],
 )
 def test_other_hosts_are_not_answered(client, host):
     assert client.get("/slips", headers={"Host": host}).status_code == 400
-    assert client.get("/slips", headers={"Host": "127.0.0.1:8760"}).status_code == 200
+    for ours in ("127.0.0.1:8760", "127.0.0.1", "LocalHost:80", "[::1]:8760", "[::1]"):
+        assert client.get("/slips", headers={"Host": ours}).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("page", "back"),
+    [
+        ("http://localhost/slips?q=x", "/slips?q=x"),
+        ("http://evil.example/slips", None),
+        ("http://localhost.evil.example/", None),
+        ("http://localhost//evil.example", None),
+    ],
+)
+def test_a_fault_leads_back_to_a_page_of_ours_or_nowhere(client, page, back):
+    answer = client.post("/slips/tag", data={}, headers={"Referer": page})
+    assert (answer.status_code, answer.headers.get("Location")) == (
+        (302, back) if back else (400, None)
+    )
 
 
 def test_every_change_needs_its_token(client, app):

@@ -8,6 +8,7 @@ import csv
 import io
 import json
 import re
+import unicodedata
 import zipfile
 import zlib
 from collections.abc import Iterable
@@ -231,8 +232,9 @@ def table(recipes: list[tuple[Recipe, list[str]]]) -> str:
 
 
 def _plain(text: str) -> str:
-    """A cell that no spreadsheet takes for a formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+    """A cell that no spreadsheet takes for a formula, also behind blanks or in full width."""
+    begins = unicodedata.normalize("NFKC", text).lstrip()[:1]
+    return f"'{text}" if begins and begins in "=+-@" else text
 
 
 def written(recipe: Recipe) -> str:

@@ -1,5 +1,7 @@
 """Errors as people and scripts see them: one sentence, on a page, beside the form, or as JSON."""
 
+from urllib.parse import urlsplit, urlunsplit
+
 from flask import Flask, jsonify, redirect, render_template, request
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException
@@ -7,19 +9,23 @@ from werkzeug.wrappers import Response
 
 from ..core.errors import NotFound, PlumError
 from .context import tell, wants_json
+from .values import place
+
+
+def _page_before() -> str:
+    """The page of ours that asked; nothing when it is another site's."""
+    before = urlsplit(request.referrer or "")
+    if before.netloc != request.host:
+        return ""
+    return place(urlunsplit(("", "", before.path, before.query, "")), "")
 
 
 def _say(message: str, code: int) -> Response | tuple[Response, int] | tuple[str, int]:
     if wants_json():
         return jsonify(error=message), code
-    if (
-        request.method == "POST"
-        and code in (400, 404)
-        and request.referrer
-        and not isinstance(code, str)
-    ):
+    if request.method == "POST" and code in (400, 404) and (back := _page_before()):
         tell(message, "fault")
-        return redirect(request.referrer)
+        return redirect(back)
     return render_template("error.html", message=message, code=code), code
 
 

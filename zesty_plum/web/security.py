@@ -1,5 +1,7 @@
 """What every answer carries, and which requests are let in."""
 
+import re
+
 from flask import Flask, abort, request
 from werkzeug.wrappers import Response
 
@@ -16,14 +18,9 @@ POLICY = "; ".join(
         "base-uri 'none'",
     ]
 )
-LOOPBACK = {"127.0.0.1", "localhost", "[::1]", "::1"}
-
-
-def host_name(host: str) -> str:
-    """A Host header without its port."""
-    if host.startswith("["):
-        return host.split("]")[0] + "]"
-    return host.rsplit(":", 1)[0] if ":" in host else host
+LOOPBACK = ("127.0.0.1", "localhost", "[::1]", "::1")
+# Compared whole, with a port or none, for "[::1]evil.example" begins well too.
+HOST = re.compile(rf"({'|'.join(map(re.escape, LOOPBACK))})(:[0-9]{{1,5}})?", re.IGNORECASE)
 
 
 def guard(app: Flask) -> None:
@@ -32,7 +29,7 @@ def guard(app: Flask) -> None:
     @app.before_request
     def known_host() -> None:
         # A page elsewhere that points its own name at this machine would send that name here.
-        if host_name(request.headers.get("Host", "")).lower() not in LOOPBACK:
+        if not HOST.fullmatch(request.headers.get("Host", "")):
             abort(400, "This address is not one that Zesty Plum answers to. Open it as 127.0.0.1.")
 
     @app.after_request
