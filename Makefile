@@ -37,7 +37,7 @@ bench: $(VENV)/.installed
 
 shots: $(VENV)/.installed
 	@./tools/outsiders.sh
-	$(BIN)/python tools/shots.py
+	$(BIN)/python -m tools.shots
 
 figures: $(VENV)/.installed
 	$(BIN)/python tools/heart.py

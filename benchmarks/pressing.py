@@ -13,15 +13,8 @@ from urllib.parse import urlsplit
 from playwright.sync_api import sync_playwright
 
 from benchmarks.timing import row
+from tools.chromium import launch
 
-FLAGS = [
-    "--headless=new",
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-dev-shm-usage",
-]
 PRESSES, HOUR = 56, 3000
 LISTEN = """() => { window.shown = []; document.addEventListener('plum:shown', (e) => {
   const server = Number(/dur=([0-9.]+)/.exec(e.detail.server)[1]);
@@ -95,7 +88,7 @@ def press(address: str) -> None:
     seen: list[tuple[float, float]] = []
     filled: list[float] = []
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = launch(play)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         # Every dial begins at its low end and is stepped up in turn, so that no look is seen twice.
         ends = (

@@ -76,7 +76,10 @@ def test_colours_are_named_in_one_place():
             and path.name != "theme.css"
             and not shipped
         ):
-            found = re.findall(r"(?<!&)#(?:[0-9a-f]{6}|[0-9a-f]{3})\b", path.read_text())
+            found = re.findall(
+                r"(?<!&)#(?:[0-9a-f]{6}|[0-9a-f]{3})\b|\b(?:rgba?|hsla?|ok[a-z]+)\(\d",
+                path.read_text(),
+            )
             assert not found, f"{path}: {found}"
     for name in ("paper", "ink", "soft", "hair", "plum", "zest"):
         assert f"--color-{name}: {getattr(card, name.upper())};" in theme

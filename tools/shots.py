@@ -1,4 +1,4 @@
-"""Refresh docs/screenshots from the demo data: python tools/shots.py"""
+"""Refresh docs/screenshots from the demo data: make shots"""
 
 import subprocess
 import sys
@@ -7,15 +7,9 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from tools.chromium import launch
+
 HERE = Path(__file__).parents[1] / "docs" / "screenshots"
-FLAGS = [
-    "--headless=new",
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-dev-shm-usage",
-]
 DESK, PHONE = (1280, 800), (390, 844)
 CHOICES = [f"Choose {('left', 'left', 'right', 'left', 'neither')[k % 5]}" for k in range(20)]
 VIEWS = [
@@ -79,7 +73,7 @@ def main() -> None:
         with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
             assert process.stdout is not None
             address = process.stdout.readline().split()[-1].rstrip("/")
-            browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            browser = launch(play)
             for name, path, (width, height), keys in (
                 v for v in VIEWS if v[0] in sys.argv[1:] or not sys.argv[1:]
             ):

@@ -3,20 +3,13 @@
 import pytest
 from playwright.sync_api import sync_playwright
 
-FLAGS = [
-    "--headless=new",
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-dev-shm-usage",
-]
+from tools.chromium import launch
 
 
 @pytest.fixture(scope="session")
 def browser():
     with sync_playwright() as play:
-        made = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        made = launch(play)
         yield made
         made.close()
 

@@ -22,6 +22,14 @@ from ..store import database
 from ..store.backup import MOST_UNPACKED
 from .common import EXAMPLE, told_faults
 
+on_port = click.option(
+    "--port",
+    type=click.IntRange(0, 65535),
+    default=8760,
+    show_default=True,
+    help="0 takes a free one.",
+)
+
 
 def _run(data: Path, host: str, port: int, with_demo: bool) -> None:
     from ..web import create_app
@@ -94,13 +102,7 @@ def ready() -> None:
 
 
 @click.command(epilog=EXAMPLE + "zesty-plum demo --port 8760")
-@click.option(
-    "--port",
-    type=click.IntRange(0, 65535),
-    default=8760,
-    show_default=True,
-    help="0 takes a free one.",
-)
+@on_port
 @click.option(
     "--data", type=click.Path(path_type=Path), default=Path("data/demo"), show_default=True
 )
@@ -113,13 +115,7 @@ def demo(port: int, data: Path) -> None:
 @click.command(epilog=EXAMPLE + "zesty-plum serve --data ~/looks")
 @click.option("--data", type=click.Path(path_type=Path), required=True)
 @click.option("--host", default="127.0.0.1", show_default=True)
-@click.option(
-    "--port",
-    type=click.IntRange(0, 65535),
-    default=8760,
-    show_default=True,
-    help="0 takes a free one.",
-)
+@on_port
 @told_faults
 def serve(data: Path, host: str, port: int) -> None:
     """Start on a data folder of your own."""
