@@ -7,7 +7,7 @@ from dataclasses import replace
 from scipy.optimize import differential_evolution
 
 from benchmarks.rendering import FULL, HERON, WIDTH
-from benchmarks.timing import by_turns, row
+from benchmarks.timing import against, by_turns, row
 from zesty_plum.core import recipe as recipes
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies
@@ -59,7 +59,7 @@ def run() -> None:
     )
     row(
         "all figures of a picture",
-        f"{took['measure']:.0f} ms, {took['measure'] / took['large']:.2f} x large",
+        against(took, "measure", "large", "large"),
         "at most 1 x",
     )
     source = recipes.make("Lamps", "heron-m2", {k: v for k, v in FULL.items() if k != "exposure"})

@@ -10,7 +10,9 @@ import time
 from contextlib import closing
 from pathlib import Path
 
-from benchmarks.timing import by_turns, row
+from flask import Flask
+
+from benchmarks.timing import against, by_turns, row
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies
 from zesty_plum.core.develop.pipeline import develop
@@ -85,82 +87,87 @@ def _plain_search(db: sqlite3.Connection, text: str) -> list[int]:
     return [k for k, recipe in rows if all(w in recipe.lower() for w in words)]
 
 
+def walls(app: Flask) -> None:
+    """A Wall of four recipes by two scenes, new and from memory."""
+    client = app.test_client()
+    taken = [_wall(client, k) for k in range(9)][2:]
+    look = make("L", "heron-m2", {"style": "linen", "shadows": 1}).look
+    sensor = bodies()["heron-m2"].sensor
+    two = [scenes.load(s) for s in ("workshop", "painters")]
+    took = by_turns({"two": lambda: [preview(develop(s, look, sensor, 960).pixels) for s in two]})
+    large = took["two"] / 2000
+    cold, warm = (statistics.median(w[k] for w in taken) for k in (0, 1))
+    goal = 8 * large + 0.2
+    row(
+        "Wall of four by two, cold",
+        f"{cold:.2f} s, {cold / goal:.2f} x (8 large + 0.2 s)",
+        "at most 1 x",
+    )
+    row(
+        "Wall of four by two, from memory",
+        f"{warm * 1000:.0f} ms, {warm / large:.2f} x one large",
+        "at most 1 x",
+    )
+
+
+def searches(app: Flask, db: sqlite3.Connection) -> None:
+    """Finding slips among many, against plain Python over all of them."""
+    client = app.test_client()
+    with database.transaction(db):
+        for k, recipe in enumerate(recipes(MANY, 1)):
+            slip_id = slips.add(db, recipe, f"2026-10-{k % 28 + 1:02d}T18:00:00Z")
+            if k % 50 == 0:
+                db.execute("INSERT INTO tag (slip, tag) VALUES (?, 'keep')", (slip_id,))
+                shelf.put(db, slip_id)
+    for text in QUERIES:
+        took = by_turns(
+            {
+                "page": lambda t=text: (
+                    client.get("/slips", query_string={"q": t, "part": "found"}).data
+                ),
+                "find": lambda t=text: shelf.find(db, parse(t), most=60),
+                "plain": lambda t=text: _plain_search(db, t),
+            },
+            rounds=7,
+        )
+        row(
+            f"search among {MANY:,}: {text or '(all)'}",
+            against(took, "page", "plain", "plain Python"),
+            "at most 100 ms",
+        )
+    first = by_turns({"page": lambda: client.get("/slips").data}, rounds=7)["page"]
+    row(f"first page of {MANY:,} slips", f"{first:.0f} ms", "at most 100 ms")
+
+
+def bringing(db: sqlite3.Connection, folder: Path) -> None:
+    """Many recipes brought in at once, against bare INSERTs of the same."""
+    brought = recipes(BROUGHT, 2)
+    begun = time.perf_counter()
+    batch = batches.stage(db, [Brought(r, "x.zip") for r in brought], NOW)
+    batches.take(db, batch, [r.offered for r in batches.rows(db, batch)], NOW)
+    ours = time.perf_counter() - begun
+    with closing(sqlite3.connect(folder / "peer.db")) as peer:
+        peer.execute("PRAGMA journal_mode = WAL")
+        peer.execute("CREATE TABLE r (id INTEGER PRIMARY KEY, name TEXT, recipe TEXT)")
+        begun = time.perf_counter()
+        with peer:
+            peer.executemany(
+                "INSERT INTO r (name, recipe) VALUES (?, ?)",
+                [(r.name, dumps(r)) for r in brought],
+            )
+        bare = time.perf_counter() - begun
+    row(
+        f"bringing in {BROUGHT:,} recipes",
+        f"{ours:.2f} s, {ours / bare:.0f} x bare INSERTs",
+        "at most 3 s",
+    )
+
+
 def run() -> None:
     """Print the ratios."""
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder) / "data")
-        client = app.test_client()
-        walls = [_wall(client, k) for k in range(9)][2:]
-        look, camera = (
-            make("L", "heron-m2", {"style": "linen", "shadows": 1}).look,
-            bodies()["heron-m2"],
-        )
-        two = [scenes.load(s) for s in ("workshop", "painters")]
-        large = (
-            by_turns(
-                {"l": lambda: [preview(develop(s, look, camera.sensor, 960).pixels) for s in two]}
-            )["l"]
-            / 2000
-        )
-        cold, warm = (statistics.median(w[k] for w in walls) for k in (0, 1))
-        goal = 8 * large + 0.2
-        row(
-            "Wall of four by two, cold",
-            f"{cold:.2f} s, {cold / goal:.2f} x (8 large + 0.2 s)",
-            "at most 1 x",
-        )
-        row(
-            "Wall of four by two, from memory",
-            f"{warm * 1000:.0f} ms, {warm / large:.2f} x one large",
-            "at most 1 x",
-        )
-
-        path = app.config["DATABASE"]
-        with closing(database.connect(path)) as db:
-            with database.transaction(db):
-                for k, recipe in enumerate(recipes(MANY, 1)):
-                    slip_id = slips.add(db, recipe, f"2026-10-{k % 28 + 1:02d}T18:00:00Z")
-                    if k % 50 == 0:
-                        db.execute("INSERT INTO tag (slip, tag) VALUES (?, 'keep')", (slip_id,))
-                        shelf.put(db, slip_id)
-            for text in QUERIES:
-                took = by_turns(
-                    {
-                        "page": lambda t=text: (
-                            client.get("/slips", query_string={"q": t, "part": "found"}).data
-                        ),
-                        "find": lambda t=text: shelf.find(db, parse(t), most=60),
-                        "plain": lambda t=text: _plain_search(db, t),
-                    },
-                    rounds=7,
-                )
-                name = f"search among {MANY:,}: {text or '(all)'}"
-                row(
-                    name,
-                    f"{took['page']:.0f} ms, {took['page'] / took['plain']:.2f} x plain Python",
-                    "at most 100 ms",
-                )
-            first = by_turns({"page": lambda: client.get("/slips").data}, rounds=7)["page"]
-            row(f"first page of {MANY:,} slips", f"{first:.0f} ms", "at most 100 ms")
-
-            brought = recipes(BROUGHT, 2)
-            begun = time.perf_counter()
-            batch = batches.stage(db, [Brought(r, "x.zip") for r in brought], NOW)
-            offered = [r.offered for r in batches.rows(db, batch)]
-            batches.take(db, batch, offered, NOW)
-            ours = time.perf_counter() - begun
-        with closing(sqlite3.connect(Path(folder) / "peer.db")) as peer:
-            peer.execute("PRAGMA journal_mode = WAL")
-            peer.execute("CREATE TABLE r (id INTEGER PRIMARY KEY, name TEXT, recipe TEXT)")
-            begun = time.perf_counter()
-            with peer:
-                peer.executemany(
-                    "INSERT INTO r (name, recipe) VALUES (?, ?)",
-                    [(r.name, dumps(r)) for r in brought],
-                )
-            bare = time.perf_counter() - begun
-        row(
-            f"bringing in {BROUGHT:,} recipes",
-            f"{ours:.2f} s, {ours / bare:.0f} x bare INSERTs",
-            "at most 3 s",
-        )
+        walls(app)
+        with closing(database.connect(app.config["DATABASE"])) as db:
+            searches(app, db)
+            bringing(db, Path(folder))

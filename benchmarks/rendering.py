@@ -1,6 +1,7 @@
 """The whole look on a picture against the bare minimum any such program does: table, two small
 blurs, JPEG."""
 
+import itertools
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
@@ -9,7 +10,7 @@ import cv2
 import numpy as np
 import PyOpenColorIO as ocio
 
-from benchmarks.timing import by_turns, row
+from benchmarks.timing import against, by_turns, row
 from zesty_plum.allocator import keep_freed
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import body
@@ -74,47 +75,42 @@ def ocio_of(table: tables.Table):
     )
 
 
-def run() -> None:
-    """Print the ratios."""
-    cv2.setNumThreads(2)
-    keep_freed()  # as the server does; the peers run under it too
-    pool, (table, whole) = ThreadPoolExecutor(2), peer()
-    for scene_id in ("boatyard", "workshop"):
-        scene = scenes.load(scene_id)
-        looks = iter(range(10**6))
+def looks(scene_id: str, pool: ThreadPoolExecutor, table, whole) -> None:
+    """A picture, and a strip of nine, of a look that was never seen."""
+    scene = scenes.load(scene_id)
+    numbers = itertools.count()
 
-        def fresh(dials, width=WIDTH, scene=scene, looks=looks):
-            # A dial press: a look that was never seen, so that its table has to be built.
-            look = HERON.interpret(dials)
-            look = replace(look, saturation=look.saturation + next(looks) * 1e-6)
-            return preview(develop(scene, look, HERON.sensor, width).pixels)
+    def fresh(dials, width=WIDTH):
+        # A dial press: a new look, so that its table has to be built.
+        look = HERON.interpret(dials)
+        look = replace(look, saturation=look.saturation + next(numbers) * 1e-6)
+        return preview(develop(scene, look, HERON.sensor, width).pixels)
 
-        def strip(fresh=fresh):
-            # The server answers two requests at a time.
-            return list(pool.map(lambda n: fresh({**FULL, "shadows": n / 2 - 2}, 192), range(9)))
+    def strip():
+        # The server answers two requests at a time.
+        return list(pool.map(lambda n: fresh({**FULL, "shadows": n / 2 - 2}, 192), range(9)))
 
-        took = by_turns(
-            {
-                "peer": whole,
-                "table": table,
-                "plain": lambda f=fresh: f({}),
-                "full": lambda f=fresh: f(FULL),
-                "strip": strip,
-            }
-        )
-        row(f"{scene_id}: peer (table, two blurs, JPEG)", f"{took['peer']:.0f} ms")
-        row(
-            f"{scene_id}: as shipped to JPEG",
-            f"{took['plain']:.0f} ms, {took['plain'] / took['peer']:.2f} x peer",
-        )
-        whole_look = f"{took['full']:.0f} ms, {took['full'] / took['peer']:.2f} x peer"
-        row(f"{scene_id}: whole look, all stages, to JPEG", whole_look, "at most 2 x")
-        row(
-            f"{scene_id}: strip of nine",
-            f"{took['strip']:.0f} ms, {took['strip'] / took['full']:.2f} x large",
-            "at most 1 x",
-        )
+    took = by_turns(
+        {
+            "peer": whole,
+            "table": table,
+            "plain": lambda: fresh({}),
+            "full": lambda: fresh(FULL),
+            "strip": strip,
+        }
+    )
+    row(f"{scene_id}: peer (table, two blurs, JPEG)", f"{took['peer']:.0f} ms")
+    row(f"{scene_id}: as shipped to JPEG", against(took, "plain", "peer", "peer"))
+    row(
+        f"{scene_id}: whole look, all stages, to JPEG",
+        against(took, "full", "peer", "peer"),
+        "at most 2 x",
+    )
+    row(f"{scene_id}: strip of nine", against(took, "strip", "full", "large"), "at most 1 x")
 
+
+def parts(pool: ThreadPoolExecutor) -> None:
+    """Table, bake and noise reduction by themselves."""
     scene = scenes.load("workshop")
     made = make_point(scene, HERON.interpret(FULL), HERON.sensor)
     baked, luma = tables.bake(made), np.empty((HEIGHT, WIDTH), np.float32)
@@ -137,21 +133,22 @@ def run() -> None:
             "whole": lambda: develop(scene, HERON.interpret(FULL), HERON.sensor, WIDTH),
         }
     )
-    against = (
-        f"{took['ours']:.1f} ms, {took['ours'] / took['theirs']:.2f} x OpenColorIO (ramp and cube)"
-    )
-    row("point stages, ramp and cube of 37", against, "at most 1.15 x")
-    bake = (
-        f"{took['bake']:.1f} ms, {took['bake'] / took['whole']:.2f} x large (a 17-cube "
-        f"{took['bake 17']:.1f} ms)"
-    )
-    row("bake of a 33-cube", bake, "at most 0.5 x")
     row(
-        "noise reduction",
-        f"{took['noise']:.0f} ms, {took['noise'] / took['bilateral']:.2f} x bilateral",
-        "at most 1.5 x",
+        "point stages, ramp and cube of 37",
+        against(took, "ours", "theirs", "OpenColorIO (ramp and cube)", 1),
+        "at most 1.15 x",
     )
+    row(
+        "bake of a 33-cube",
+        against(took, "bake", "whole", f"large (a 17-cube {took['bake 17']:.1f} ms)", 1),
+        "at most 0.5 x",
+    )
+    row("noise reduction", against(took, "noise", "bilateral", "bilateral"), "at most 1.5 x")
 
+
+def differences() -> None:
+    """The map of differences between two pictures."""
+    scene = scenes.load("workshop")
     labs = [to_lab(develop(scene, HERON.interpret(d), HERON.sensor, WIDTH)) for d in ({}, FULL)]
     took = by_turns(
         {
@@ -160,8 +157,15 @@ def run() -> None:
         },
         5,
     )
-    row(
-        "CIEDE2000 map",
-        f"{took['ours']:.0f} ms, {took['ours'] / took['theirs']:.2f} x colour-science",
-        "at most 0.2 x",
-    )
+    row("CIEDE2000 map", against(took, "ours", "theirs", "colour-science"), "at most 0.2 x")
+
+
+def run() -> None:
+    """Print the ratios."""
+    cv2.setNumThreads(2)
+    keep_freed()  # as the server does; the peers run under it too
+    pool, (table, whole) = ThreadPoolExecutor(2), peer()
+    for scene_id in ("boatyard", "workshop"):
+        looks(scene_id, pool, table, whole)
+    parts(pool)
+    differences()

@@ -22,3 +22,8 @@ def by_turns(works: dict[str, Callable[[], object]], rounds: int = 15) -> dict[s
 def row(name: str, value: str, goal: str = "") -> None:
     """One line of the report."""
     print(f"{name:<58} {value:>24}   {goal}", flush=True)
+
+
+def against(took: dict[str, float], ours: str, peer: str, called: str, digits: int = 0) -> str:
+    """What one entry of `took` lasted, and how often it holds another."""
+    return f"{took[ours]:.{digits}f} ms, {took[ours] / took[peer]:.2f} x {called}"

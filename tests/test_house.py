@@ -54,6 +54,11 @@ def test_the_stylesheet_has_every_class_that_pages_use():
     assert not {c for c in used - hooks if f".{c}" not in css}
 
 
+def test_no_page_repeats_a_limit_of_the_core():
+    for page in (ROOT / "zesty_plum" / "web").rglob("*.html"):
+        assert not re.findall(r'(?:max|min)length="\d+"', page.read_text()), page
+
+
 def test_no_line_needs_scrolling():
     listed = subprocess.run(
         ["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True

@@ -18,7 +18,7 @@ from .tables import Counts, Tables
 
 FORMAT, VERSION = "zesty-plum-blind", 1
 FEWEST, MOST, MOST_SCENES, MOST_ANSWERS = 2, 12, 12, 400
-MOST_SEED, MOST_BYTES = 2**31 - 1, 4 * 2**20
+MOST_SEED, MOST_BYTES, MOST_PERSON = 2**31 - 1, 4 * 2**20, 60
 WON = (1.0, 0.5, 0.0)
 
 
@@ -102,7 +102,7 @@ def begin(
         )
     if not 1 <= len(scenes) <= MOST_SCENES:
         raise PlumError(f"A blind round needs 1 to {MOST_SCENES} scenes. Choose some on the Wall.")
-    person = " ".join(person.split())[:60] or "somebody"
+    person = " ".join(person.split())[:MOST_PERSON] or "somebody"
     held = json.dumps([to_data(r) for r in recipes], ensure_ascii=False)
     with transaction(db):
         made = db.execute(

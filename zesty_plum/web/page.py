@@ -4,7 +4,8 @@ from typing import Any
 
 from flask import Flask, request, url_for
 
-from ..core import recipe
+from ..core import recipe, search
+from ..store import rounds
 from ..store.shelf import TAG_LENGTH
 from .begin import MOST_PASTED
 from .context import told
@@ -18,6 +19,8 @@ LIMITS = {
     "author": recipe.MOST_AUTHOR,
     "tag": TAG_LENGTH,
     "pasted": MOST_PASTED,
+    "person": rounds.MOST_PERSON,
+    "searched": search.MOST_LETTERS,
 }
 
 

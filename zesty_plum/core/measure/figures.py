@@ -109,6 +109,17 @@ def curve_of(scene: Scene, look: Look, sensor: Sensor) -> Curve:
     )
 
 
+def _noise_on(small: tuple[int, int], picture: Picture) -> tuple[Array, Array]:
+    """Noise in lightness and in colour at the picture's own scale, sampled on a small grid."""
+    step = 2 if picture.pixels.shape[1] >= 2 * WIDE else 1
+    response = _fine_noise(encoded_to_lab(picture.encoded[::step, ::step]))
+    coloured = cv2.magnitude(response[..., 1], response[..., 2])
+    grey, chroma = (
+        cv2.resize(n, small, interpolation=cv2.INTER_NEAREST) for n in (response[..., 0], coloured)
+    )
+    return grey, chroma
+
+
 def measure(scene: Scene, look: Look, sensor: Sensor, picture: Picture, plain: Picture) -> Report:
     """Measure `picture`, developed from `scene` by `look`, against `plain`, the same scene as
     shipped; one size, one seed."""
@@ -119,21 +130,14 @@ def measure(scene: Scene, look: Look, sensor: Sensor, picture: Picture, plain: P
     )
     lab, plain_lab = encoded_to_lab(shown), encoded_to_lab(reference)
     apart = ciede2000(lab, plain_lab)
-    # Noise at the picture's own scale, sampled on the small grid.
-    step = 2 if width >= 2 * WIDE else 1
-    own = encoded_to_lab(picture.encoded[::step, ::step])
-    response = _fine_noise(own)
-    grey = cv2.resize(response[..., 0], small, interpolation=cv2.INTER_NEAREST)
-    coloured = cv2.resize(
-        cv2.magnitude(response[..., 1], response[..., 2]), small, interpolation=cv2.INTER_NEAREST
-    )
+    noise = _noise_on(small, picture)
     r, g, b = cv2.split(shown)
     ends = (cv2.min(cv2.min(r, g), b) < AT_END) | (cv2.max(cv2.max(r, g), b) > 1 - AT_END)
     full = ends & (lab[..., 1] ** 2 + lab[..., 2] ** 2 > FAR_FROM_GREY**2)
     mask = scene.mask if scene.mask is not None else np.zeros((1, 1), np.uint8)
     labels = cv2.resize(mask, small, interpolation=cv2.INTER_NEAREST)
     most = max([*scene.regions.values(), int(mask.max())])
-    counted = tally.tally(labels, lab, apart, (grey, coloured), full, most)
+    counted = tally.tally(labels, lab, apart, noise, full, most)
     marks = np.zeros((most + 1, 3), np.int64)
     tally.marked(mask, picture.marks, marks)
     noise_most = partial(expected.noise_most, scene, look, sensor, picture)
