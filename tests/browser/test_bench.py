@@ -128,6 +128,23 @@ def test_ways_to_look(page):
     assert page.locator("#frame").bounding_box()["width"] == pytest.approx(65 / 25.4 * 96, abs=1)
 
 
+@pytest.mark.parametrize("size", [(1280, 800), (390, 844)])
+def test_the_list_of_keys_opens_at_its_top_and_gives_way(page, size):
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    page.goto("/bench")
+    settle(page)
+    page.keyboard.press("?")
+    keys = page.get_by_role("dialog", name="All keys")
+    expect(keys.get_by_role("heading", name="All keys")).to_be_in_viewport()
+    expect(keys.get_by_text("line before, line after")).to_be_in_viewport()
+    assert keys.evaluate("d => d.scrollWidth <= d.clientWidth")
+    if size[0] > 1000:
+        expect(keys.get_by_role("button", name="Close")).to_be_in_viewport()
+    accessible(page)
+    page.keyboard.press("Escape")
+    expect(keys).to_be_hidden()
+
+
 def test_the_spot_meters_where_the_picture_is_clicked(page):
     """In the loft the dark doorway asks for more light than the white wall does."""
     page.goto("/bench?scene=loft&metering=spot&line=metering")
