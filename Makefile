@@ -1,27 +1,42 @@
 # Two commands do everything on a fresh machine: make demo, make test.
+SHELL := bash
+.SHELLFLAGS := -o pipefail -c
 PYTHON ?= python3
 VENV ?= .venv
 BIN := $(VENV)/bin
 PORT ?= 8760
 
-.PHONY: demo test check bench shots figures scenes css lock clean
+.PHONY: demo test check bench attack shots figures scenes css lock clean
 
+COMPILE := $(BIN)/pip-compile --quiet --generate-hashes --strip-extras --allow-unsafe --no-annotate --no-header --no-emit-index-url --no-emit-trusted-host --no-emit-find-links
+PIP := $(BIN)/python -m pip --disable-pip-version-check
+
+# What running needs. The lock has a digest of every file, so that nothing else can come in its place.
 $(VENV)/.installed: requirements.lock pyproject.toml
 	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Zesty Plum needs Python 3.11 or newer; $(PYTHON) is older. Try: make PYTHON=python3.11 $(MAKECMDGOALS)"; exit 1; }
-	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
-	$(BIN)/python -c 'from zesty_plum.cli.serving import ready; ready()'
-	touch $@
+	@echo "1 of 3: a Python environment in $(VENV)"
+	@test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	@echo "2 of 3: the libraries, 160 MB; the list is in docs/libraries.md"
+	@$(PIP) install --progress-bar off --only-binary :all: --require-hashes -r requirements.lock | sed -un 's/^Collecting \([^ ]*\).*/  \1/p'
+	@$(PIP) install --quiet --no-deps --no-build-isolation --editable .
+	@echo "3 of 3: compiling the loops that develop pictures, once"
+	@$(BIN)/python -c 'from zesty_plum.cli.serving import ready; ready()'
+	@touch $@
+
+# What tests and checks need on top.
+$(VENV)/.equipped: $(VENV)/.installed requirements-dev.lock
+	@echo "The tools of tests and checks"
+	@$(PIP) install --progress-bar off --quiet --require-hashes -r requirements-dev.lock
+	@touch $@
 
 demo: $(VENV)/.installed
 	$(BIN)/zesty-plum demo --port $(PORT)
 
-test: $(VENV)/.installed
+test: $(VENV)/.equipped
 	@./tools/outsiders.sh
 	$(BIN)/python -m pytest
 
-check: $(VENV)/.installed
+check: $(VENV)/.equipped
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
@@ -31,15 +46,18 @@ check: $(VENV)/.installed
 css:
 	@./tools/stylesheet.sh
 
-bench: $(VENV)/.installed
+bench: $(VENV)/.equipped
 	@./tools/outsiders.sh
 	$(BIN)/python -m benchmarks
 
-shots: $(VENV)/.installed
+attack: $(VENV)/.equipped
+	$(BIN)/python -m tests.attack
+
+shots: $(VENV)/.equipped
 	@./tools/outsiders.sh
 	$(BIN)/python -m tools.shots
 
-figures: $(VENV)/.installed
+figures: $(VENV)/.equipped
 	$(BIN)/python tools/heart.py
 	$(BIN)/python tools/scenes.py
 
@@ -48,8 +66,9 @@ scenes:
 	scenes/work/venv/bin/python -m pip install --quiet -r scenes/requirements.txt
 	scenes/work/venv/bin/python -m scenes
 
-lock: $(VENV)/.installed
-	$(BIN)/pip-compile --quiet --extra dev --strip-extras --allow-unsafe --no-emit-index-url --no-emit-trusted-host --no-emit-find-links -o requirements.lock pyproject.toml
+lock: $(VENV)/.equipped
+	$(COMPILE) --extra setup --output-file requirements.lock pyproject.toml
+	$(COMPILE) --extra dev --extra setup --constraint requirements.lock --output-file requirements-dev.lock pyproject.toml
 
 clean:
 	rm -rf $(VENV) node_modules data

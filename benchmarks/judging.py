@@ -45,7 +45,7 @@ def run() -> None:
     """Print the ratios."""
     scene, look = scenes.load("workshop"), HERON.interpret(FULL)
     picture = develop(scene, look, HERON.sensor, WIDTH)
-    plain = develop(scene, HERON.interpret({}), HERON.sensor, WIDTH)
+    plain = develop(scene, HERON.interpret({}), HERON.sensor, WIDTH).overview_lab
 
     def fresh(look):
         return preview(develop(scene, look, HERON.sensor, WIDTH).pixels)

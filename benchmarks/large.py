@@ -13,6 +13,7 @@ from benchmarks.timing import by_turns, row
 from zesty_plum.allocator import keep_freed
 from zesty_plum.core import scenes
 from zesty_plum.core.develop.pipeline import develop
+from zesty_plum.core.scenes.frame import Held
 from zesty_plum.core.scenes.scene import Scene
 
 WIDE, TALL = 6000, 4000
@@ -32,7 +33,7 @@ def measured() -> None:
     large = Scene(
         "large",
         "Large",
-        np.ascontiguousarray(pixels),
+        Held(np.ascontiguousarray(pixels)),
         small.auto_light,
         small.card_light,
         small.ev100,

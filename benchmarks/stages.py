@@ -36,6 +36,7 @@ def run() -> None:
     baked.apply(done, luma)
     picture = pipeline.develop(scene, look, sensor, WIDTH)
     all_rows = slice(0, height)
+    into = picture.encoded, picture.pixels, picture.marks
     took = by_turns(
         {
             "meter": lambda: pipeline.metered(scene, replace(look, metering="centre"), sensor),
@@ -45,7 +46,7 @@ def run() -> None:
             "tone and colour": lambda: baked.apply(encoded.copy(), luma),
             "clarity": lambda: clarity.shape(luma.copy(), look, part),
             "sharpness": lambda: detail.shape(luma.copy(), look, part),
-            "grain, bytes, marks": lambda: bare.finish(done, luma, part, all_rows, picture),
+            "grain, bytes, marks": lambda: bare.finish(done, luma, part, all_rows, into),
             "JPEG": lambda: preview(picture.pixels),
         }
     )

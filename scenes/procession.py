@@ -1,11 +1,11 @@
-"""The night procession: paper lanterns over wet stone, two near faces lit by what they carry."""
+"""The night procession: paper lanterns over wet stone, three near faces lit by what they carry."""
 
 import numpy as np
 
-from .kit import assets
-from .kit.figure import ARMS_DOWN, STEP, Figure, curl, figure
+from .kit import assets, rig
+from .kit.figure import STEP, Figure, figure
 from .kit.noise import cells, fractal, smoothstep
-from .kit.person import Person, build, smile, uneven
+from .kit.person import Person, build, laugh, smile, uneven
 from .kit.props import Frame, lantern_paper
 from .kit.render import area_light, both_sides, colour, mesh, panorama_light, picture, surface
 from .kit.shapes import box, join, lattice, place, sphere, tube
@@ -24,22 +24,21 @@ LIGHTS = [
     {"kind": "lit windows", "emitters": ["light_pane"]},
     {"kind": "night sky", "emitters": ["light_night"]},
 ]
+MOVES = [(["skin", "skin_dark", "subject", "neutral"], 0.45, 0, 24), (["lamp"], 0.6, 10, 24)]
 REGIONS = {
     "sky": ["nothing"],
     "lamp": ["glow"],
     "ground": ["stone"],
     "dark": ["house", "roof"],
     "subject": [
-        "person0_jumper",
-        "person0_collar",
-        "person0_cap",
+        "person0_scarf",
         "person1_jumper",
-        "person1_collar",
-        "person1_hair",
+        "person2_jumper",
+        "person2_hood",
     ],
-    "skin": ["skin0"],
+    "skin": ["skin0", "skin2"],
     "skin_dark": ["skin1"],
-    "neutral": ["sash"],
+    "neutral": ["person0_jumper"],
     "shadow": [],
 }
 CANDLE = planck(2250)
@@ -49,26 +48,31 @@ NEAR = Person(
     sex="female",
     ancestry={"asian": 0.85, "caucasian": 0.15},
     age=0.16,
-    yaw=16,
-    pitch=-2,
-    roll=-5,
+    yaw=30,
+    pitch=0,
+    roll=-7,
+    bends=rig.leaning(2, 0, 6),
+    holds={
+        "R": rig.Hold((-2.0, 3.3, 2.7), along=(-0.26, 1, 0.10), grip=68),
+        "L": rig.Hold((0.1, 1.9, 2.9), along=(-0.3, 1, 0.1), grip=60),
+    },
+    bare="hands",
+    garment="coat",
     vellus=1200,
     targets=[
         ("head/head-round", 0.3),
         ("nose/nose-width2-decr", 0.1),
         ("nose/nose-point-up", 0.15),
-        ("mouth/mouth-scale-horiz-incr", 0.1),
         ("mouth/mouth-upperlip-volume-incr", 0.2),
         ("mouth/mouth-lowerlip-volume-incr", 0.2),
-        ("eyes/l-eye-height2-incr", 0.25),
-        ("eyes/r-eye-height2-incr", 0.25),
-        ("eyes/l-eye-height1-incr", 0.2),
-        ("eyes/r-eye-height1-incr", 0.2),
-        ("eyes/l-eye-scale-incr", 0.15),
-        ("eyes/r-eye-scale-incr", 0.15),
-        *smile(0.7, 0.35),
+        ("eyes/l-eye-height2-incr", 0.4),
+        ("eyes/r-eye-height2-incr", 0.4),
+        ("eyes/l-eye-height1-incr", 0.3),
+        ("eyes/r-eye-height1-incr", 0.3),
+        *laugh(0.55),
         *uneven(1.0),
     ],
+    teeth=True,
     melanin=(0.022, 0.16),
     redness=1.0,
     freckles=40,
@@ -78,68 +82,115 @@ NEAR = Person(
     brow_hairs=420,
     brow_colour=(0.022, 0.016, 0.013),
     lash_colour=(0.012, 0.01, 0.008),
+    hair="tied",
+    tail="plait",
+    plait_side=-1,
+    hairs=30000,
+    hair_thick=1.4,
+    parting=0.2,
     eumelanin=1.5,
     pheomelanin=0.05,
     iris=((0.05, 0.028, 0.014), (0.03, 0.014, 0.005)),
-    cap=(0.42, 0.05, 0.03),
-    jumper=(0.50, 0.48, 0.44),
-    collar=5.6,
-    collar_bulge=0.08,
-    at=(-1.9, 0.0, 1.0),
-    facing=6,
+    wears=[("scarf", {"rgb": (0.42, 0.05, 0.03)})],
+    jumper=(0.18, 0.18, 0.18),
+    at=(-3.2, -0.45, 1.0),
+    facing=26,
 )
 
 OLD = Person(
     seed=57,
     sex="male",
     ancestry={"african": 1.0},
-    age=0.62,
-    yaw=-12,
-    pitch=-3,
-    roll=4,
+    age=0.6,
+    yaw=-24,
+    pitch=6,
+    roll=6,
+    bends=rig.leaning(4, 0, -6),
+    holds={
+        "L": rig.Hold((2.1, 3.3, 2.6), along=(0.22, 1, 0.06), grip=66),
+        "R": rig.Hold((-0.55, 3.3, 2.7), along=(0.9, 0.4, 0), palm=(0, 0, -1), grip=55),
+    },
+    bare="hands",
+    garment="oilskin",
     vellus=0,
     targets=[
-        ("head/head-age-incr", 0.35),
+        ("head/head-age-incr", 0.3),
         ("head/head-oval", 0.2),
         ("nose/nose-width3-incr", 0.3),
-        ("eyes/l-eye-bag-incr", 0.4),
-        ("eyes/r-eye-bag-incr", 0.4),
-        ("mouth/mouth-laugh-lines-in", 0.35),
-        ("eyes/l-eye-height2-incr", 0.4),
-        ("eyes/r-eye-height2-incr", 0.4),
+        ("eyes/l-eye-bag-incr", 0.35),
+        ("eyes/r-eye-bag-incr", 0.35),
+        ("mouth/mouth-laugh-lines-in", 0.3),
+        ("eyes/l-eye-height2-incr", 0.45),
+        ("eyes/r-eye-height2-incr", 0.45),
         ("eyes/l-eye-height1-incr", 0.35),
         ("eyes/r-eye-height1-incr", 0.35),
-        *smile(0.55, 0.3),
+        *smile(0.7, 0.3),
         *uneven(1.1),
     ],
-    melanin=(0.26, 0.70),
+    melanin=(0.24, 0.66),
     melanin_slope=1.6,
     redness=0.9,
     lip_blood=0.6,
     lip_melanin=0.04,
     freckles=30,
     moles=5,
-    wrinkles=0.9,
-    oil=0.06,
-    roughness=0.46,
+    wrinkles=0.8,
+    oil=0.07,
+    roughness=0.45,
     coat=0.04,
     brow_hairs=460,
     brow_colour=(0.10, 0.095, 0.09),
     lash_colour=(0.01, 0.008, 0.007),
-    beard_hairs=11000,
-    beard_length=0.05,
-    grey=0.75,
-    hair="curls",
-    hairs=14000,
-    hair_length=0.10,
-    eumelanin=1.2,
+    beard_hairs=12000,
+    beard_length=0.06,
+    grey=0.7,
+    hair="cropped",
+    hairs=15000,
+    hair_length=0.07,
+    receding=0.10,
+    eumelanin=1.4,
     pheomelanin=0.0,
     iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)),
     sclera=(0.46, 0.40, 0.34),
-    garment="smock",
-    jumper=(0.05, 0.09, 0.13),
-    collar=5.5,
-    at=(2.35, -0.5, -1.0),
+    jumper=(0.50, 0.33, 0.03),
+    at=(3.3, -0.35, -0.2),
+    facing=-30,
+)
+
+CHILD = Person(
+    seed=63,
+    sex="male",
+    ancestry={"caucasian": 0.75, "asian": 0.25},
+    age=-0.9,
+    yaw=-8,
+    pitch=8,
+    roll=-4,
+    holds={
+        "R": rig.Hold((-0.75, 4.2, 2.2), along=(-0.25, 1, 0.2), grip=66),
+        "L": rig.Hold((-0.30, 3.6, 2.2), along=(-0.25, 1, 0.2), grip=66),
+    },
+    bare="hands",
+    garment="coat",
+    targets=[("head/head-round", 0.2), *smile(0.4, 0.1), *uneven(0.8)],
+    melanin=(0.010, 0.10),
+    redness=1.3,
+    freckles=260,
+    lip_blood=0.5,
+    under_eye=0.3,
+    brow_width=0.7,
+    brow_hairs=330,
+    brow_colour=(0.16, 0.09, 0.045),
+    lash_colour=(0.06, 0.04, 0.03),
+    hair="swept",
+    hairs=16000,
+    hair_length=0.3,
+    eumelanin=0.3,
+    pheomelanin=0.6,
+    iris=((0.09, 0.12, 0.13), (0.08, 0.07, 0.03)),
+    sclera=(0.62, 0.58, 0.54),
+    wears=[("hood", {"rgb": (0.05, 0.09, 0.16)})],
+    jumper=(0.05, 0.09, 0.16),
+    at=(0.1, -3.5, 2.6),
     facing=10,
 )
 
@@ -151,11 +202,12 @@ def hill(z):
 
 def view():
     return {
-        "eye": np.array([0.2, 6.5, 21.0]),
-        "target": np.array([0.35, 6.3, 0.0]),
-        "fov": 26.0,
+        "eye": np.array([0.3, 6.6, 25.0]),
+        "target": np.array([0.25, 4.85, 0.0]),
+        "fov": 32.0,
         "aperture": 0.09,
         "depth": 6,
+        "dim": True,
     }
 
 
@@ -292,13 +344,8 @@ def hash_seed(name):
 
 WARM, RED, PALE = (1.0, 0.42, 0.10), (1.0, 0.16, 0.03), (1.0, 0.55, 0.20)
 GLOW = 0.22
-CARRY = {
-    **ARMS_DOWN,
-    **STEP,
-    "upperarm01.R": (-70, 0, 20),
-    "lowerarm01.R": (-60, 0, 0),
-    **curl("R", 45),
-}
+CARRY = {**rig.ARMS_DOWN, **STEP}
+POLE = {"R": rig.Hold((-1.6, 3.6, 3.2), along=(-0.05, 1, 0.05), grip=66)}
 
 
 def crowd(scene):
@@ -328,13 +375,13 @@ def crowd(scene):
         (0.2, 0.1, 0.05),
     )
     spots = (
-        (-6.2, -15),
-        (0.6, -17),
-        (7.6, -20),
-        (-11.5, -30),
-        (-2.6, -34),
-        (4.8, -38),
-        (12.5, -44),
+        (-9.0, -17),
+        (-5.2, -44),
+        (10.2, -21),
+        (-14.5, -32),
+        (-2.2, -74),
+        (6.8, -52),
+        (15.5, -44),
     )
     for k, (x, z) in enumerate(spots):
         ground = float(hill(z))
@@ -346,6 +393,7 @@ def crowd(scene):
             age=rng.uniform(0.15, 0.6),
             scale=rng.uniform(0.95, 1.04),
             bends=CARRY,
+            holds=POLE,
             melanin=skins[k][0],
             slope=skins[k][1],
             jacket=coats[k],
@@ -377,56 +425,40 @@ def make(folder):
     look = view()
     frame = Frame(look["eye"], look["target"])
     people = [
-        build(NEAR, look["eye"] + [-3, 1.0, 0], folder, "person0"),
-        build(OLD, look["eye"] + [-9, 0, 0], folder, "person1"),
+        build(NEAR, np.array([3.0, 6.3, 1.5]), folder, "person0"),
+        build(OLD, np.array([0.2, 3.6, 4.0]), folder, "person1"),
+        build(CHILD, np.array([0.6, 1.2, 8.0]), folder, "person2"),
     ]
     look["focus"] = people[0].eye[0]
-    look["plate"] = people[0].eye.mean(0) + [0, -0.15, 0]
+    look["plate"] = people[0].eye.mean(0) + [0.3, -0.3, 0]
     scene = {"type": "scene"}
     paving(scene)
     street(frame, scene)
     poles, hoops, bodies = crowd(scene)
-    for name, at, radius, paper in (
-        ("near0", (0.35, 5.35, 2.6), 0.72, "warm"),
-        ("near1", (5.1, 8.3, -5.0), 1.0, "pale"),
-        ("near2", (-5.0, 8.5, -4.0), 1.0, "red"),
+    for k, (person, side, up, low, radius, paper) in enumerate(
+        (
+            (0, "R", 5.6, 7.0, 0.80, "warm"),
+            (1, "L", 5.7, 7.0, 0.85, "pale"),
+            (2, "R", 2.3, 1.6, 0.52, "warm"),
+        )
     ):
-        body, hoop = lantern(name, np.array(at), radius)
+        at, _, _, way = people[person].hands[side]
+        top = at + way * up
+        poles.append(tube(np.stack([at - way * low, at, top]), 0.085, 12))
+        poles.append(tube(np.stack([top, top + [0, 0.02, 0.5], top + [0, -0.05, 0.8]]), 0.05, 10))
+        body, hoop = lantern(f"near{k}", top + [0, -radius - 0.15, 0.8], radius)
         hoops.append(hoop)
         bodies[paper].append(body)
     for key, tint in (("warm", WARM), ("pale", PALE), ("red", RED)):
         glowing(scene, key, bodies[key], tint)
     faces = [p.eye.mean(0) for p in people]
-    beside(scene, "right", np.array([6.6, 7.2, 4.0]), faces[1], 2.4, 4.2)
-    beside(scene, "left", np.array([-4.9, 7.0, 6.6]), faces[0], 2.2, 1.5)
-    for x, y, z, top in ((0.35, 1.5, 2.6, 6.3), (5.1, 2.0, -5.0, 9.6), (-5.0, 2.0, -4.0, 9.8)):
-        poles.append(
-            tube(
-                np.array([[x + 0.9, y, z + 0.2], [x + 0.5, (y + top) / 2, z + 0.15], [x, top, z]]),
-                0.07,
-                8,
-            )
-        )
+    beside(scene, "right", np.array([7.6, 7.6, 6.5]), faces[1], 2.4, 2.6)
+    beside(scene, "left", np.array([-7.0, 7.2, 8.5]), faces[0], 2.2, 1.6)
     wood = both_sides(surface(colour(0.13, 0.085, 0.05), 0.6, 0.4))
     scene["poles"] = mesh(join(poles), wood, "poles")
     scene["hoops"] = mesh(
         join(hoops), both_sides(surface(colour(0.05, 0.035, 0.02), 0.6, 0.3)), "hoops"
     )
-    # A marshal's grey sash on the barrier beside the way: neutral cloth under the lanterns.
-    x, y = np.meshgrid(np.linspace(-1, 1, 60), np.linspace(-1, 1, 40))
-    drape = np.stack(
-        [
-            x * 1.5,
-            y * 1.0 + 0.12 * x**2,
-            0.10 * np.sin(5 * x) * (1 - y) + 0.04 * fractal(np.stack([x * 2, y * 2], -1), 3, 2),
-        ],
-        -1,
-    )
-    scene["sash"] = mesh(
-        place(lattice(drape), (-4.3, 4.3, 0.4), (0, 20, 0)),
-        both_sides(surface({"type": "uniform", "value": 0.30}, 0.9, 0.2)),
-        "sash",
-    )
     night = assets.toned(assets.panorama("night"), daylight_rgb(6500))
     scene["light_night"] = panorama_light(night, 0.0035, turn=60)
-    return scene, people, look, (np.array([-1.7, 6.4, 2.6]), np.array([0.1, 0.0, 1.0]))
+    return scene, people, look, (np.array([-1.9, 6.2, 2.8]), np.array([0.1, 0.0, 1.0]))

@@ -1,17 +1,18 @@
-"""A crew member on the quay with the low sun behind her: skin against glare, hair lit from behind,
-glitter on the water."""
+"""A crew member on the quay against the low sun, a hand over his eyes: skin against glare, wind in
+hair that is lit from behind, glitter on the water."""
 
 import numpy as np
 
+from .kit import rig
 from .kit.person import Person, build, smile, uneven
 from .kit.props import Frame, dinghy, lantern_paper, paper
 from .kit.render import both_sides, colour, mesh, mi, panorama_light, surface
 from .kit.sea import sea, water
 from .kit.shapes import box, join, place, tube
-from .kit.sky import clear_sky, sun
+from .kit.sky import clear_sky, clouded, sun
 
 TITLE = "Quayside"
-STORY = "Waiting for the last boat with the sun in everybody's eyes but hers."
+STORY = "Waiting for the last boat with the sun in everybody's eyes."
 GOOD_FOR = ["exposure", "guard", "highlights", "shadows"]
 ORDER = 10
 GROUP = "dusk"
@@ -22,71 +23,85 @@ LIGHTS = [
     {"kind": "low sun", "emitters": ["light_sun"]},
     {"kind": "evening sky", "emitters": ["light_sky"]},
 ]
+MOVES = [(["skin", "subject"], 0.15, 0, 19), (["lamp"], 0.3, 0, 45), (["water"], 0.8, 180, 60)]
 REGIONS = {
     "sky": ["nothing"],
     "water": ["sea"],
     "boats": ["boat", "mast"],
     "lamp": ["paper"],
-    "subject": ["person0_jumper", "person0_collar", "person0_cap"],
+    "subject": ["person0_jumper"],
     "skin": ["skin0"],
     "neutral": ["stone"],
     "shadow": [],
 }
-SUN_BEARING, SUN_RISE = 3.4, 5.0
+SUN_BEARING, SUN_RISE = -36.0, 9.0
 
 WAITING = Person(
-    seed=41,
-    sex="female",
-    ancestry={"african": 0.65, "caucasian": 0.2, "asian": 0.15},
+    seed=43,
+    sex="male",
+    ancestry={"caucasian": 0.7, "asian": 0.3},
     age=0.22,
-    yaw=20,
-    pitch=-3,
+    yaw=-22,
+    pitch=-4,
     roll=-5,
-    vellus=900,
+    bends=rig.leaning(-3, 0, 4),
+    holds={
+        "R": rig.Hold(
+            (-0.95, 7.34, 2.0),
+            palm=(0.15, -1, -0.25),
+            fingers=(0.85, 0.1, 0.45),
+            grip=14,
+            thumb=6,
+            elbow=1.6,
+        )
+    },
+    bare="hands",
+    garment="coat",
+    vellus=1500,
     targets=[
-        ("head/head-oval", 0.45),
-        ("nose/nose-width1-incr", 0.05),
-        ("nose/nose-point-up", 0.1),
-        ("cheek/l-cheek-bones-incr", 0.3),
-        ("cheek/r-cheek-bones-incr", 0.3),
-        ("mouth/mouth-upperlip-volume-incr", 0.3),
-        ("mouth/mouth-lowerlip-volume-incr", 0.3),
-        ("eyes/l-eye-height2-incr", 0.35),
-        ("eyes/r-eye-height2-incr", 0.32),
-        ("eyes/l-eye-height1-incr", 0.3),
-        ("eyes/r-eye-height1-incr", 0.3),
-        ("eyes/l-eye-scale-incr", 0.2),
-        ("eyes/r-eye-scale-incr", 0.2),
-        ("chin/chin-width-decr", 0.15),
-        *smile(0.5, 0.35),
-        *uneven(1.0),
+        ("head/head-oval", 0.3),
+        ("nose/nose-hump-incr", 0.2),
+        ("cheek/l-cheek-bones-incr", 0.2),
+        ("cheek/r-cheek-bones-incr", 0.2),
+        ("mouth/mouth-lowerlip-volume-incr", 0.15),
+        ("eyes/l-eye-height2-incr", 0.15),
+        ("eyes/r-eye-height2-incr", 0.12),
+        ("chin/chin-width-decr", 0.1),
+        *smile(0.55, 0.6),
+        *uneven(1.1),
     ],
-    melanin=(0.11, 0.36),
-    melanin_slope=1.9,
-    redness=1.0,
-    lip_blood=0.75,
-    lip_melanin=0.06,
-    freckles=40,
-    moles=4,
-    under_eye=0.7,
+    melanin=(0.022, 0.15),
+    redness=1.25,
+    lip_blood=0.5,
+    freckles=260,
+    moles=5,
+    under_eye=0.8,
+    wrinkles=0.25,
     oil=0.10,
-    brow_width=0.85,
-    brow_hairs=440,
-    brow_colour=(0.016, 0.012, 0.010),
-    lash_colour=(0.01, 0.008, 0.007),
-    cap=(0.045, 0.085, 0.15),
-    eumelanin=1.6,
-    pheomelanin=0.12,
-    iris=((0.05, 0.028, 0.014), (0.03, 0.014, 0.005)),
-    sclera=(0.52, 0.47, 0.42),
-    jumper=(0.48, 0.33, 0.07),
-    collar=5.72,
-    facing=-24,
+    brow_width=1.05,
+    brow_hairs=500,
+    brow_colour=(0.06, 0.036, 0.02),
+    lash_colour=(0.03, 0.02, 0.014),
+    beard_hairs=9000,
+    beard_length=0.028,
+    hair="windblown",
+    hairs=26000,
+    hair_length=0.6,
+    hair_thick=1.15,
+    parting=-0.2,
+    wind=(0.9, 0.15, -0.1),
+    eumelanin=0.55,
+    pheomelanin=0.5,
+    iris=((0.09, 0.12, 0.10), (0.09, 0.07, 0.02)),
+    sclera=(0.55, 0.50, 0.46),
+    jumper=(0.32, 0.20, 0.045),
+    at=(0.35, -0.2, 0.0),
+    facing=-26,
 )
 
 
 def view():
-    eye, target = np.array([0.0, 6.6, 19.0]), np.array([1.35, 6.55, 0.0])
+    eye, target = np.array([0.0, 6.3, 20.0]), np.array([0.9, 5.95, 0.0])
     return {"eye": eye, "target": target, "fov": 24.0, "aperture": 0.11}
 
 
@@ -173,7 +188,7 @@ def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
     frame = Frame(look["eye"], look["target"])
-    person = build(WAITING, look["eye"], folder, "person0")
+    person = build(WAITING, np.array([-30.0, 9.0, -8.0]), folder, "person0")
     look["focus"] = person.eye[np.argmin([np.linalg.norm(e - look["eye"]) for e in person.eye])]
     scene = {"type": "scene"}
     harbour(frame, scene)
@@ -196,8 +211,8 @@ def make(folder):
     # her face has.
     scene["house"] = mesh(place(box((160, 60, 10), 0.3), (20, -9.4, 55)), house, "house")
     turn = np.degrees(np.arctan2(frame.ahead[0], -frame.ahead[2]))
-    sky = clear_sky(SUN_BEARING + turn, SUN_RISE, 5.5, glow=(1.0, 0.74, 0.44))
-    scene["light_sky"] = panorama_light(sky, 1.0)
+    sky = clear_sky(SUN_BEARING + turn, SUN_RISE, 4.0, glow=(1.0, 0.74, 0.44))
+    scene["light_sky"] = panorama_light(clouded(sky, 0.55, 0.62, 8), 0.7)
     scene["light_sun"] = sun(look["eye"], SUN_BEARING + turn, SUN_RISE, 5.0, 0.95, width=1.3)
     facing = np.array([0, 0.25, 1.0])
     return scene, [person], look, (np.array([0, 6.5, 2.4]), facing)

@@ -4,12 +4,13 @@ windows."""
 import colour as science
 import numpy as np
 
-from .kit.figure import Figure, curl, figure
+from .kit import rig
+from .kit.figure import Figure, figure
 from .kit.noise import fractal
-from .kit.person import Person, build, smile, uneven
+from .kit.person import Person, build, laugh, smile, uneven
 from .kit.props import Boards, Frame, ball, jar
 from .kit.render import area_light, both_sides, bumpy, colour, mesh, picture, surface
-from .kit.shapes import box, join, lathe, place, tube
+from .kit.shapes import box, join, lathe, lattice, place, tube
 from .kit.spectra import WAVELENGTHS, as_spectrum
 from .kit.still import apple, lemon, mug, rounded, tomato
 
@@ -25,26 +26,51 @@ LIGHTS = [
     {"kind": "fluorescent tubes", "emitters": ["light_tube"]},
     {"kind": "white LED lamp", "emitters": ["light_led"]},
 ]
+MOVES = [(["skin", "subject"], 0.2, 15, 18), (["skin_light", "skin_dark"], 0.15, 180, 19)]
 REGIONS = {
     "wall": ["wall"],
     "wood": ["top", "bench"],
     "food": ["soup", "loaf", "apple", "lemon", "tomato"],
-    "subject": ["person0_jumper", "person0_collar", "person1_jumper", "person1_collar"],
+    "subject": ["person0_jumper", "person1_jumper", "person2_jumper"],
     "skin": ["skin0"],
     "skin_light": ["skin1"],
-    "white": ["mug", "bowl", "cloth"],
+    "skin_dark": ["skin2"],
+    "white": ["mug", "bowl", "person0_apron"],
     "neutral": ["tray"],
     "shadow": [],
 }
+
+LOAF = np.array([-0.9, 4.35, 2.1])
+CUP = np.array([2.15, 5.15, 2.2])
+COOK_AT, GUEST_AT = (-3.0, 0.0, -0.7), (3.1, -0.3, -0.9)
 
 COOK = Person(
     seed=61,
     sex="female",
     ancestry={"caucasian": 0.4, "african": 0.3, "asian": 0.3},
-    age=0.5,
-    yaw=14,
+    age=0.55,
+    yaw=24,
     pitch=4,
-    roll=-5,
+    roll=-6,
+    bends=rig.leaning(8, 0, 4),
+    holds={
+        "R": rig.Hold(
+            rig.within(COOK_AT, 18, LOAF + [-0.75, 0.20, 0.1]),
+            palm=(0.85, -0.5, 0.1),
+            fingers=(0.3, -0.3, 0.9),
+            grip=34,
+        ),
+        "L": rig.Hold(
+            rig.within(COOK_AT, 18, LOAF + [0.75, 0.20, 0.1]),
+            palm=(-0.85, -0.5, 0.1),
+            fingers=(-0.3, -0.3, 0.9),
+            grip=34,
+        ),
+    },
+    bare="forearms",
+    garment="rolled shirt",
+    jumper=(0.36, 0.07, 0.05),
+    apron={"rgb": (0.55, 0.53, 0.48)},
     vellus=900,
     targets=[
         ("head/head-round", 0.35),
@@ -54,82 +80,135 @@ COOK = Person(
         ("mouth/mouth-laugh-lines-in", 0.35),
         ("eyes/l-eye-bag-incr", 0.3),
         ("eyes/r-eye-bag-incr", 0.3),
-        ("eyes/l-eye-height2-incr", 0.3),
-        ("eyes/r-eye-height2-incr", 0.3),
-        ("eyes/l-eye-height1-incr", 0.25),
-        ("eyes/r-eye-height1-incr", 0.25),
-        *smile(0.5, 0.25),
+        ("eyes/l-eye-height2-incr", 0.35),
+        ("eyes/r-eye-height2-incr", 0.35),
+        *smile(0.75, 0.3),
         *uneven(1.0),
     ],
-    melanin=(0.07, 0.28),
-    melanin_slope=2.0,
-    redness=1.1,
+    melanin=(0.05, 0.26),
+    melanin_slope=2.1,
     freckles=60,
-    moles=6,
+    moles=5,
     wrinkles=0.5,
     lip_blood=0.5,
-    lip_melanin=0.1,
-    brow_width=0.9,
     brow_hairs=430,
-    brow_colour=(0.03, 0.022, 0.018),
-    lash_colour=(0.012, 0.01, 0.008),
-    eumelanin=1.0,
-    pheomelanin=0.1,
-    cap=(0.06, 0.16, 0.12),
-    jumper=(0.34, 0.05, 0.05),
-    collar=5.55,
-    collar_bulge=0.08,
-    at=(-2.5, 0.0, 0.0),
-    facing=14,
+    brow_colour=(0.05, 0.04, 0.033),
+    lash_colour=(0.02, 0.015, 0.012),
+    hair="tied",
+    tail="bun",
+    hairs=36000,
+    hair_thick=1.4,
+    grey=0.35,
+    eumelanin=1.2,
+    pheomelanin=0.15,
+    parting=0.3,
+    iris=((0.07, 0.045, 0.02), (0.05, 0.025, 0.008)),
+    at=COOK_AT,
+    facing=18,
 )
 
 GUEST = Person(
     seed=67,
     sex="male",
     ancestry={"caucasian": 1.0},
-    age=0.25,
-    yaw=-20,
+    age=0.4,
+    yaw=-26,
     pitch=2,
-    roll=4,
-    vellus=0,
+    roll=5,
+    bends=rig.leaning(5, 0, -5),
+    holds={
+        "R": rig.Hold(
+            rig.within(GUEST_AT, -20, CUP),
+            along=(0.05, 1, 0.05),
+            palm=(0.75, 0, -0.2),
+            grip=(40, 42, 44, 46),
+            thumb=24,
+        ),
+        "L": rig.Hold(
+            rig.within(GUEST_AT, -20, (4.4, 4.15, 2.6)),
+            palm=(0, -1, 0),
+            fingers=(-0.7, 0, 0.7),
+            grip=16,
+        ),
+    },
+    bare="hands",
+    garment="jersey",
+    jumper=(0.07, 0.12, 0.16),
     targets=[
         ("head/head-rectangular", 0.25),
-        ("nose/nose-hump-incr", 0.2),
-        ("head/head-oval", 0.2),
+        ("nose/nose-hump-incr", 0.25),
+        ("nose/nose-volume-incr", 0.1),
         ("eyes/l-eye-height2-incr", 0.35),
         ("eyes/r-eye-height2-incr", 0.35),
-        ("eyes/l-eye-height1-incr", 0.25),
-        ("eyes/r-eye-height1-incr", 0.25),
-        ("mouth/mouth-scale-horiz-incr", 0.1),
-        ("chin/chin-width-incr", 0.15),
-        *smile(0.7, 0.3),
-        *uneven(1.1),
+        ("ears/l-ear-rot-forward", 0.2),
+        *smile(0.5, 0.3),
+        *uneven(1.2),
     ],
-    melanin=(0.010, 0.10),
-    redness=1.45,
+    melanin=(0.008, 0.09),
+    redness=1.3,
     freckles=240,
     moles=4,
-    lip_blood=0.4,
-    lip_melanin=0.05,
-    brow_hairs=500,
-    brow_width=1.05,
-    brow_colour=(0.13, 0.08, 0.04),
-    lash_colour=(0.05, 0.035, 0.02),
-    lashes=0.7,
-    beard_hairs=6000,
-    beard_length=0.028,
+    wrinkles=0.25,
+    lip_blood=0.42,
+    lip_melanin=0.06,
+    brow_width=1.1,
+    brow_hairs=480,
+    brow_colour=(0.10, 0.055, 0.028),
+    lash_colour=(0.06, 0.04, 0.03),
+    beard_hairs=13000,
+    beard_length=0.07,
     hair="swept",
-    hairs=26000,
-    hair_length=0.40,
-    eumelanin=0.95,
-    pheomelanin=0.18,
-    iris=((0.10, 0.14, 0.17), (0.07, 0.08, 0.06)),
-    garment="smock",
-    cap=(0.34, 0.22, 0.05),
-    jumper=(0.22, 0.26, 0.30),
-    collar=5.5,
-    at=(2.7, -0.45, -1.5),
-    facing=-14,
+    hairs=24000,
+    hair_length=0.45,
+    receding=0.05,
+    eumelanin=0.5,
+    pheomelanin=0.7,
+    iris=((0.08, 0.13, 0.12), (0.08, 0.07, 0.03)),
+    wears=[("glasses", {"rgb": (0.20, 0.15, 0.08), "thick": 0.016})],
+    at=GUEST_AT,
+    facing=-20,
+)
+
+GIRL = Person(
+    seed=71,
+    sex="female",
+    ancestry={"african": 0.8, "caucasian": 0.2},
+    age=0.0,
+    yaw=-16,
+    pitch=0,
+    roll=-4,
+    garment="jersey",
+    bare="hands",
+    jumper=(0.55, 0.36, 0.05),
+    targets=[
+        ("head/head-oval", 0.3),
+        ("mouth/mouth-upperlip-volume-incr", 0.2),
+        ("eyes/l-eye-height2-incr", 0.35),
+        ("eyes/r-eye-height2-incr", 0.35),
+        *laugh(0.7),
+        *uneven(0.9),
+    ],
+    teeth=True,
+    melanin=(0.16, 0.50),
+    melanin_slope=1.7,
+    freckles=20,
+    lip_blood=0.7,
+    lip_melanin=0.04,
+    under_eye=0.4,
+    brow_width=0.8,
+    brow_hairs=420,
+    brow_colour=(0.014, 0.011, 0.010),
+    lash_colour=(0.01, 0.008, 0.007),
+    vellus=0,
+    hair="curls",
+    hairs=22000,
+    hair_length=0.42,
+    eumelanin=2.0,
+    pheomelanin=0.0,
+    iris=((0.045, 0.025, 0.013), (0.02, 0.01, 0.004)),
+    sclera=(0.55, 0.50, 0.46),
+    at=(0.55, -0.75, -4.6),
+    facing=-8,
 )
 
 
@@ -188,13 +267,11 @@ def table(frame, scene):
         planks.lay(lambda shape, at=k: place(shape, (0, 3.45, 9.5 - 1.64 * at), (-90, 0, 0)), rng)
     planks.into(scene, "top")
     high = 3.77
-    bowls = [place(bowl(), (x, high, z)) for x, z in ((-2.5, 2.7), (2.9, 2.6))]
+    places = ((-3.2, high, 4.4), (3.4, high, 4.2))
+    bowls = [place(bowl(), at) for at in places]
     glaze = surface(colour(0.72, 0.71, 0.68), 0.12, 0.55, clearcoat=0.3, clearcoat_gloss=0.95)
     scene["bowl"] = mesh(join(bowls), both_sides(glaze), "bowl")
-    soups = [
-        place(lathe([(0, 0.45), (0.5, 0.452), (0.9, 0.46)], 64), (x, high, z))
-        for x, z in ((-2.5, 2.7), (2.9, 2.6))
-    ]
+    soups = [place(lathe([(0, 0.45), (0.5, 0.452), (0.9, 0.46)], 64), at) for at in places]
     x, y = np.meshgrid(np.linspace(0, 10, 300), np.linspace(0, 10, 300))
     bits = fractal(np.stack([x, y], -1), 4, 3)
     rgb = np.array([0.42, 0.14, 0.03]) * (1 + 0.5 * bits)[..., None]
@@ -215,22 +292,22 @@ def table(frame, scene):
         96,
     )
     scene["tray"] = mesh(
-        place(tray, (0.15, high, 3.3)),
+        place(tray, (0.35, high, 4.5)),
         both_sides(surface({"type": "uniform", "value": 0.45}, 0.35, 0.5, metallic=0.2)),
         "tray",
     )
     fruit = [
-        ("apple", apple(7), (-0.45, 3.1), (-10, 20, 8), 0.42),
-        ("lemon", lemon(4), (0.75, 3.75), (80, 20, 10), 0.34),
-        ("tomato", tomato(8), (0.55, 2.85), (-12, 40, 6), 0.40),
-        ("apple_b", apple(11), (0.1, 3.9), (14, 90, -12), 0.40),
+        ("apple", apple(7), (-0.25, 4.3), (-10, 20, 8), 0.42),
+        ("lemon", lemon(4), (0.95, 4.95), (80, 20, 10), 0.34),
+        ("tomato", tomato(8), (0.75, 4.05), (-12, 40, 6), 0.40),
+        ("apple_b", apple(11), (0.3, 5.1), (14, 90, -12), 0.40),
     ]
     for name, parts, at, turn, size in fruit:
         low = place(parts[0][0], turn=turn, scale=size)[0][:, 1].min()
         for k, (shape, material) in enumerate(parts):
             made = place(shape, (at[0], high + 0.03 - low, at[1]), turn, size)
             scene[f"{name}{k}"] = mesh(made, material, f"{name}{k}")
-    for k, (x, z, turn) in enumerate(((-4.0, 2.5, 200), (4.4, 2.2, 30))):
+    for k, (x, z, turn) in enumerate(((-4.6, 3.6, 200),)):
         for j, (shape, material) in enumerate(
             mug(rim=((0.012, 0.022, 0.075), (0.12, 0.012, 0.01))[k], seed=3 + k)
         ):
@@ -253,7 +330,7 @@ def table(frame, scene):
     brown = np.array([0.26, 0.105, 0.03]) * (1 + 0.55 * crust)[..., None]
     brown = brown + flour[..., None] * (np.array([0.62, 0.55, 0.44]) - brown) * 0.8
     scene["loaf"] = mesh(
-        place((loaf, f, uv), (-0.15, high + 0.31, 1.75), (0, 18, 0)),
+        place((loaf, f, uv), (LOAF[0], high + 0.31, LOAF[2]), (0, 12, 0), 0.9),
         bumpy(crust, 0.09, surface(picture(np.clip(brown, 0.01, 0.9)), 0.8, 0.25)),
         "loaf",
     )
@@ -314,8 +391,8 @@ def hall(frame, scene):
         join(frames), both_sides(surface(colour(0.5, 0.48, 0.42), 0.5, 0.4)), "frames"
     )
     tubes, trays = [], []
-    for x in (-13, 0, 13):
-        for z in (-30, -8, 12):
+    for x in (-16, -5):
+        for z in (-30, -8, 10):
             tubes.append(
                 tube(np.array([[x - 6, 18.6, z], [x, 18.6, z], [x + 6, 18.6, z]]), 0.19, 12)
             )
@@ -358,8 +435,6 @@ SIT = {
     "upperarm01.R": (-26, 0, 36),
     "lowerarm01.R": (-4, 48, 0),
     "spine03": (8, 0, 0),
-    **curl("L", 24),
-    **curl("R", 28),
 }
 
 
@@ -398,24 +473,37 @@ def company(scene):
         scene.update(figure(who, f"guest{k}"))
 
 
+def _square():
+    """A panel 4.8 by 3.6 decimetres that looks down and to the left."""
+    a, b = np.meshgrid(np.linspace(-1, 1, 4), np.linspace(-1, 1, 4), indexing="ij")
+    way = np.array([-6.0, -5.5, -5.5]) / np.linalg.norm([6.0, 5.5, 5.5])
+    right = np.cross(way, [0, 1, 0]) / np.linalg.norm(np.cross(way, [0, 1, 0]))
+    up = np.cross(right, way)
+    return 2.4 * a[..., None] * right + 1.8 * b[..., None] * up
+
+
 def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
     frame = Frame(look["eye"], look["target"])
     people = [
-        build(COOK, look["eye"], folder, "person0"),
-        build(GUEST, np.array([-6.0, 6.6, 14.0]), folder, "person1"),
+        build(COOK, GUEST_AT + np.array([-0.3, 6.4, 0.8]), folder, "person0"),
+        build(GUEST, COOK_AT + np.array([0.4, 6.3, 1.0]), folder, "person1"),
+        build(GIRL, COOK_AT + np.array([0.6, 6.5, 0.8]), folder, "person2"),
     ]
     look["focus"] = people[0].eye[0]
-    look["plate"] = people[0].eye.mean(0) + [0, -0.15, 0]
+    look["plate"] = people[0].eye.mean(0) + [0.4, -0.5, 0]
     scene = {"type": "scene"}
     hall(frame, scene)
     table(frame, scene)
     company(scene)
-    # The better lamp: a white LED in an opal globe on the table's end, out of the frame to the
-    # left, and one behind.
-    globes = [place(ball(0.85), (-7.2, 7.2, 4.2)), place(ball(0.8), (10.5, 1.6, -17.0))]
+    at, _, palm, _ = people[1].hands["R"]
+    for j, (shape, material) in enumerate(mug(rim=(0.12, 0.012, 0.01), seed=4)):
+        low = at + 0.32 * palm - [0, 0.45, 0]
+        scene[f"mug_held{j}"] = mesh(place(shape, low, (0, 160, 0), 0.95), material, f"mug_held{j}")
+    # The new lamp: an LED panel hung over the other half of the table, out of the frame.
+    panel = place(lattice(_square(), flip=True), (9.5, 11.5, 5.5))
     scene["light_led"] = mesh(
-        join(globes), {"type": "diffuse"}, "light_led", area_light(lamp("LED-B3", 3.2))
+        panel, {"type": "diffuse"}, "light_led", area_light(lamp("LED-B3", 6.5)), smooth=False
     )
     return scene, people, look, (np.array([-1.6, 6.3, 3.0]), np.array([-0.35, 0.45, 1.0]))

@@ -8,6 +8,7 @@ from PIL import Image
 from zesty_plum.core.bodies import body
 from zesty_plum.core.develop.pipeline import Picture, develop
 from zesty_plum.core.recipe import Recipe, make
+from zesty_plum.core.scenes.frame import Held
 from zesty_plum.core.scenes.scene import Scene
 
 HERON = body("heron-m2")
@@ -33,7 +34,7 @@ def flat_scene(
 
     light = np.linalg.inv(REC2020_TO_XYZ) @ xy_to_xyz(white_xy(*white))
     pixels = np.ones((*size, 3), np.float32) * (level * light).astype(np.float32)
-    return Scene("flat", "Flat", pixels, white, white, ev100=ev100)
+    return Scene("flat", "Flat", Held(pixels), white, white, ev100=ev100)
 
 
 def file_of(pixels: np.ndarray, kind: str = "PNG", **more) -> bytes:

@@ -109,7 +109,7 @@ def test_rendering_measuring_and_luts(tide, tmp_path):
         (["lut", "{tide}", "-o", "{out}.cube", "--input", "moon"], 1, "no LUT input"),
         (["card", "{tide}", "-o", "{out}.gif", "--scene", "corner"], 1, ".png or .jpg"),
         (["dials", "owl"], 1, "no body 'owl'"),
-        (["serve", "--data", "{out}", "--host", "0.0.0.0"], 1, "127.0.0.1 only"),
+        (["serve", "--data", "{out}", "--host", "0.0.0.0"], 1, "give --share 0.0.0.0"),
         (["nonsense"], 2, "nonsense"),
     ],
 )

@@ -396,7 +396,7 @@ def _figures(scene_id, style_id):
     scene = scenes.load(scene_id)
     look, reference = HERON.interpret({"style": style_id}), HERON.interpret({})
     picture, plain = (develop(scene, x, HERON.sensor, 480) for x in (look, reference))
-    return measure(scene, look, HERON.sensor, picture, plain)
+    return measure(scene, look, HERON.sensor, picture, plain.overview_lab)
 
 
 def main():

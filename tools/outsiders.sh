@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
 # Makes sure of the programs of others that the tests work with: Debian's Chromium for the interface, and readers of our files.
 set -u
-declare -A needed=([chromium]=chromium [ffmpeg]=ffmpeg [exiftool]=libimage-exiftool-perl [pdftotext]=poppler-utils)
+declare -A needed=([chromium]=chromium [ffmpeg]=ffmpeg [exiftool]=libimage-exiftool-perl [pdftotext]=poppler-utils [openssl]=openssl)
 missing=()
 for program in "${!needed[@]}"; do
   [ -x "/usr/bin/$program" ] || missing+=("${needed[$program]}")

@@ -69,9 +69,9 @@ def text():
         "",
         "![Their regions](screenshots/scene-regions.jpg)",
         "",
-        "| scene | story | light at the subject | lights | range | EV100 | dials it is good "
-        "for | regions |",
-        "|---|---|---|---|---|---|---|---|",
+        "| scene | story | light at the subject | lights | range | EV100 | moves across the frame "
+        "| dials it is good for | regions |",
+        "|---|---|---|---|---|---|---|---|---|",
     ]
     for e in scenes.index().values():
         lights = "; ".join(
@@ -84,6 +84,7 @@ def text():
             lights,
             f"{e.stops:.1f} stops",
             f"{e.ev100}",
+            "; ".join(f"{', '.join(m.regions)} {m.speed:g} m/s" for m in e.moves) or "nothing",
             ", ".join(e.good_for),
             ", ".join(e.regions),
         ]

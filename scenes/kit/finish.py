@@ -173,8 +173,8 @@ def render_shot(scene, people, view, shot, folder, say=print):
     """Render `scene` (shapes and lights) with `people`: linear Rec.2020 (h, w, 3), shape numbers
     (h, w) and names.
 
-    `view` holds eye, target, fov, aperture, focus, and where there is fog `fog` (extinction per
-    decimetre).
+    `view` holds eye, target, fov, aperture, focus, where there is fog `fog` (extinction per
+    decimetre), and `dim` where lamps are few and small.
     """
     lens = shot.camera(view)
     solid = {k: s for p in people for k, s in p.shapes.items()}
@@ -201,8 +201,21 @@ def render_shot(scene, people, view, shot, folder, say=print):
     everything = {**scene, **solid, **with_skin("cover")}
     if fog:
         linear = in_fog(linear, everything, lens, fog)
+    if view.get("dim"):
+        linear = calm_colour(np.maximum(linear, 0))
     ids, names = object_ids(everything, shot.camera(view, blurred=False))
     return np.maximum(linear, 0), ids[0], names
+
+
+def calm_colour(linear):
+    """Colour without the blotches that few rays leave where lamps are small: each channel's share
+    of luminance is smoothed where it changes by less than a third; luminance stays."""
+    luminance = np.maximum(linear @ LUMINANCE, 1e-6)[..., None]
+    share = np.log(np.maximum(linear, 1e-6) / luminance).astype(np.float32)
+    for k in range(3):
+        share[..., k] = cv2.bilateralFilter(cv2.medianBlur(share[..., k], 5), 25, 0.35, 9)
+    calm = np.exp(share)
+    return calm / np.maximum(calm @ LUMINANCE, 1e-6)[..., None] * luminance
 
 
 def in_fog(linear, scene, lens, extinction, samples=24):

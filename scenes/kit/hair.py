@@ -5,7 +5,7 @@ import numpy as np
 
 from .noise import smoothstep, value_noise
 from .render import surface
-from .strands import grow, hair_material, tangent
+from .strands import grow, hair_material, tangent, unit
 
 
 def grow_all(face, strands):
@@ -107,12 +107,8 @@ def grow_all(face, strands):
             solid((0.62, 0.50, 0.38)),
         )
 
-    if who.hair == "swept":
-        _swept(face, strands)
-    elif who.hair == "long":
-        _long(face, strands)
-    elif who.hair == "curls":
-        _curls(face, strands)
+    if who.hair != "none":
+        STYLES[who.hair](face, strands)
 
 
 def _swept(face, strands):
@@ -176,7 +172,7 @@ def _curls(face, strands):
     _coloured(face, strands, grown, np.linspace(1, 0.25, 22) ** 0.6)
 
 
-def _coloured(face, strands, grown, taper):
+def _coloured(face, strands, grown, taper, name="hair"):
     rng, who = face.rng, face.who
     grey = rng.random(len(grown)) < who.grey
     for key, part, material in (
@@ -185,9 +181,9 @@ def _coloured(face, strands, grown, taper):
     ):
         if part.sum():
             strands(
-                f"hair{key}",
+                f"{name}{key}",
                 grown[part],
-                rng.uniform(0.0016, 0.0026, part.sum())[:, None] * taper,
+                who.hair_thick * rng.uniform(0.0016, 0.0026, part.sum())[:, None] * taper,
                 material,
             )
 
@@ -242,3 +238,153 @@ def _long(face, strands):
         rng.uniform(0.0026, 0.0042, n)[:, None] * taper,
         hair_material(who.eumelanin, who.pheomelanin, 0.25),
     )
+
+
+def _cropped(face, strands):
+    """Clipped to a few millimetres, or shaved a day ago."""
+    who, rng, n = face.who, face.rng, face.who.hairs
+    roots, normal, ref = face.roots(face.scalp, n)
+    whorl = np.stack([ref[:, 0], 0 * ref[:, 0] - 0.3, ref[:, 2] - 0.1], 1)
+    d = (whorl + rng.normal(0, 0.35, (n, 3))) @ face.pose.turn.T
+    lift = rng.uniform(0.55, 0.9, n)
+    length = who.hair_length * rng.uniform(0.7, 1.1, n)
+    grown = grow(face.surface, roots, normal, d, length, lift, rng, 4, 0.02, 0.15)
+    _coloured(face, strands, grown, np.linspace(1, 0.4, 5))
+
+
+def _windblown(face, strands):
+    """Loose hair of a hand's length that the wind lifts to one side."""
+    who, rng, n = face.who, face.rng, face.who.hairs
+    roots, normal, ref = face.roots(face.scalp, n)
+    lock = np.floor(ref * 7).sum(1)
+    wind = np.array(who.wind, float)
+    d = np.stack([0.25 * np.sign(ref[:, 0] - who.parting), 0 * lock - 0.25, 0 * lock - 0.5], 1)
+    d = d @ face.pose.turn.T + wind
+    d = d + 0.8 * np.stack([value_noise(ref * 4, k) for k in (1, 2, 3)], 1)
+    d = d + 0.3 * np.stack([value_noise(ref * 11, k) for k in (4, 5, 6)], 1)
+    d = d + rng.normal(0, 0.10, (n, 3))
+    length = who.hair_length * rng.uniform(0.5, 1.1, n)
+    length = length * (0.35 + 0.65 * smoothstep(ref[:, 1], 6.4, 7.1))
+    lift = rng.uniform(0.25, 0.55, n) + 0.25 * np.sin(lock * 1.9)
+    grown = grow(face.surface, roots, normal, d, length, lift, rng, 10, 0.02, 0.22, ceiling=0.7)
+    t = np.linspace(0, 1, grown.shape[1])[None, :, None]
+    sway = np.stack([np.sin(lock * k + 4 * t[..., 0].T).T for k in (1.3, 2.1, 0.7)], -1)
+    gust = (0.10 * sway + 0.45 * wind * rng.uniform(0.2, 1.0, (n, 1, 1))) * length[:, None, None]
+    loose = (rng.random(n) < 0.25 + 0.5 * who.wind_share)[:, None, None]
+    grown = grown + gust * t**2 * loose
+    _coloured(face, strands, grown, np.linspace(1, 0.2, grown.shape[1]) ** 0.6)
+
+
+NAPE = np.array([0, 6.45, -0.62])  # where hair is gathered
+
+
+def _tied(face, strands):
+    """Combed back to a knot at the nape, with a bun, a plait or a tail."""
+    who, rng, n = face.who, face.rng, face.who.hairs
+    at = NAPE + [0, 0.55 if who.tail == "bun" else 0.0, -0.02]
+    roots, _, ref = face.roots(face.scalp, n)
+    knot = face.pose.head(at[None])[0]
+    points, surface_normals, tree = face.surface
+    count, p, out = 16, roots.copy(), [roots.copy()]
+    start, lift = np.linalg.norm(roots - knot, axis=1), rng.uniform(0.02, 0.075, n)
+    parted = np.stack([np.tanh((ref[:, 0] - who.parting) / 0.1), 0 * ref[:, 0], 0 * ref[:, 0]], 1)
+    parted = parted @ face.pose.turn.T * (ref[:, 2] > 0.7)[:, None]
+    strand = np.floor(ref * 11).sum(1)
+    for k in range(count):
+        t = (k + 1) / count
+        to = knot - p
+        far = np.linalg.norm(to, axis=1, keepdims=True)
+        d = unit(to) + 0.9 * parted * (1 - t) ** 2
+        d = d + 0.06 * np.stack([np.sin(strand * j + 5 * t) for j in (1.1, 1.7, 2.3)], 1)
+        p = p + unit(d) * np.minimum(start[:, None] * 1.35 / count, far)
+        _, near = tree.query(p)
+        height = ((p - points[near]) * surface_normals[near]).sum(1)
+        floor = lift * min(1, 3 * t)
+        low = height < floor
+        p[low] += (surface_normals[near] * (floor - height)[:, None])[low]
+        out.append(p.copy())
+    grown = np.stack(out, 1)
+    stray = rng.random(n) < 0.03
+    t = np.linspace(0, 1, count + 1)[None, :, None]
+    grown[stray] += rng.normal(0, 0.10, (stray.sum(), 1, 3)) * np.sin(np.pi * t) ** 2
+    _coloured(face, strands, grown, np.ones(count + 1))
+    tails = {"bun": _bun, "plait": _plait, "tail": _ponytail, "plaits": _plaits}
+    tails[who.tail](face, strands, at)
+
+
+def _bun(face, strands, at):
+    """Hair wound round itself."""
+    rng, n = face.rng, 2600
+    t = np.linspace(0, 1, 26)[None]
+    first, ring = rng.uniform(0, 2 * np.pi, (n, 1)), rng.normal(0, 1, (n, 1))
+    angle = first + rng.uniform(2, 5, (n, 1)) * t
+    wide = 0.26 + 0.075 * np.cos(ring + 3 * t) + 0.012 * rng.normal(size=(n, 1))
+    deep = 0.14 * np.sin(ring + 3 * t)
+    wound = np.stack([wide * np.cos(angle), wide * 0.9 * np.sin(angle), -0.12 - deep], -1)
+    wound = wound + 0.015 * np.sin(angle * 5 + ring)[..., None]
+    _coloured(face, strands, face.pose.head(at + wound), np.ones(26), "bun")
+
+
+def _braid(path, n, rng, wide=0.13):
+    """Hairs of a plait of three along `path` (k, 3)."""
+    k = len(path)
+    s = np.linspace(0, 1, k)
+    along = unit(np.gradient(path, axis=0))
+    across = unit(np.cross(along, [0.2, 0.1, 1.0]))
+    other = np.cross(across, along)
+    run = np.linalg.norm(np.diff(path, axis=0), axis=1).sum()
+    turns = run / (wide * 4.2) * 2 * np.pi
+    strand = rng.integers(0, 3, n)
+    angle = turns * s[None] + strand[:, None] * 2 * np.pi / 3
+    thin = np.interp(s, [0, 0.1, 0.85, 1], [0.7, 1, 0.75, 0.4])[None]
+    a = wide * np.sin(angle) * thin
+    b = wide * 0.55 * np.sin(2 * angle) * thin
+    r, phi = np.sqrt(rng.random((n, 1))) * wide * 0.62, rng.uniform(0, 2 * np.pi, (n, 1))
+    phi = phi + 1.5 * s[None]
+    a, b = a + r * np.cos(phi) * thin, b + r * np.sin(phi) * thin
+    return path[None] + a[..., None] * across[None] + b[..., None] * other[None]
+
+
+def _plait(face, strands, at, start=None, key="plait"):
+    """One plait, from the nape over a shoulder."""
+    t = np.linspace(0, 1, 90)[:, None]
+    start = at if start is None else start
+    side = np.sign(start[0]) or face.who.plait_side
+    ends = [
+        start,
+        start + [side * 0.30, -0.55, 0.05],
+        [side * 0.95, 5.0, 0.62],
+        [side * 0.92, 3.9, 1.25],
+    ]
+    a, b, c, d = (np.asarray(e, float) for e in ends)
+    path = (1 - t) ** 3 * a + 3 * (1 - t) ** 2 * t * b + 3 * (1 - t) * t**2 * c + t**3 * d
+    rest = _braid(path, 1500, face.rng)
+    _coloured(face, strands, face.pose.head(rest), np.ones(90), key)
+
+
+def _plaits(face, strands, at):
+    """Two, from behind the ears."""
+    for side in (-1, 1):
+        _plait(face, strands, at, np.array([side * 0.55, 6.35, -0.25]), f"plait{side}")
+
+
+def _ponytail(face, strands, at):
+    rng, n = face.rng, 3000
+    t = np.linspace(0, 1, 24)[None]
+    lock = rng.integers(0, 30, n)[:, None]
+    x = 0.10 * rng.normal(size=(n, 1)) * (0.5 + t) + 0.12 * np.sin(lock + 3 * t) * t
+    y = -1.9 * t * rng.uniform(0.8, 1.05, (n, 1)) + 0.15 * np.sin(np.pi * t)
+    z = -0.40 * np.sin(2.2 * t) + 0.07 * rng.normal(size=(n, 1)) * (0.6 + t)
+    _coloured(
+        face, strands, face.pose.head(at + np.stack([x, y, z], -1)), np.linspace(1, 0.3, 24), "tail"
+    )
+
+
+STYLES = {
+    "swept": _swept,
+    "long": _long,
+    "curls": _curls,
+    "cropped": _cropped,
+    "windblown": _windblown,
+    "tied": _tied,
+}

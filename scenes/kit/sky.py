@@ -1,8 +1,9 @@
 """Daylight out of doors: a clear sky and the sun in it."""
 
+import cv2
 import numpy as np
 
-from .noise import fractal
+from .noise import fractal, smoothstep
 from .render import sun_disc
 from .spectra import WAVELENGTHS, planck
 
@@ -72,3 +73,44 @@ def overcast(seed=3, rgb=(0.965, 1.0, 1.04)):
     return np.where(up[..., None] > 0, light[..., None] * np.array(rgb), 0.12 * np.ones(3)).astype(
         np.float32
     )
+
+
+def clouded(light, cover, brightest, seed=5, wind=1.6):
+    """A sky panorama with heaped clouds over the share `cover` of it: lit tops at `brightest`,
+    bases half as bright and bluer, thinning at their edges."""
+    light = cv2.resize(light, None, fx=3, fy=3, interpolation=cv2.INTER_CUBIC)
+    h, w = light.shape[:2]
+    up = np.pi * (0.5 - (np.arange(h) + 0.5) / h)[:, None]
+    bearing = 2 * np.pi * ((np.arange(w) + 0.5) / w)[None, :]
+    # Clouds lie in a layer: towards the horizon they crowd and flatten.
+    away = 1 / np.maximum(np.sin(np.maximum(up, 0)) + 0.09, 0.09)
+    at = np.stack([away * np.sin(bearing) * wind, away * np.cos(bearing)], -1)
+    warp = np.stack([fractal(at * 1.1, 3, seed + k) for k in (1, 2)], -1)
+    heap = fractal(at * 0.9 + 0.55 * warp, 6, seed)
+    level = np.quantile(heap[: h // 2], 1 - cover)
+    dense = smoothstep(heap, level - 0.10, level + 0.22)
+    lit = fractal(at * 0.9 + 0.55 * warp + 0.16, 6, seed)
+    shade = np.clip(0.72 + 0.9 * (heap - lit) + 0.25 * (1 - dense), 0.42, 1.0)[..., None]
+    white = (
+        brightest
+        * shade
+        * (np.array([1.0, 1.0, 1.0]) * shade + np.array([0.88, 0.96, 1.08]) * (1 - shade))
+    )
+    share = (dense * (up > 0) * smoothstep(up, 0.0, 0.03))[..., None]
+    return (light * (1 - share) + white * share).astype(np.float32)
+
+
+def billows(light, depth, seed=4):
+    """A closed cover with the undersides of its billows: `depth` is how much darker they are."""
+    light = cv2.resize(light, None, fx=3, fy=3, interpolation=cv2.INTER_CUBIC)
+    h, w = light.shape[:2]
+    up = np.pi * (0.5 - (np.arange(h) + 0.5) / h)[:, None]
+    bearing = 2 * np.pi * ((np.arange(w) + 0.5) / w)[None, :]
+    away = 1 / np.maximum(np.sin(np.maximum(up, 0)) + 0.12, 0.12)
+    at = np.stack([away * np.sin(bearing) * 1.5, away * np.cos(bearing)], -1)
+    warp = np.stack([fractal(at * 0.8, 3, seed + k) for k in (1, 2)], -1)
+    under = fractal(at * 0.7 + 0.6 * warp, 6, seed)
+    under = smoothstep(under, -0.35, 0.30)[..., None]
+    tint = np.array([0.92, 0.98, 1.05])
+    shade = 1 - depth * (1 - under) * (1 + 0.12 * (tint - 1))
+    return np.where(up[..., None] > 0, light * shade, light).astype(np.float32)

@@ -23,6 +23,7 @@ PAGES = [
     "/wall?scene=loft&r=slip-1&r=slip-7&graded=8",
     "/blind?scene=corner&r=slip-1&r=slip-2&r=slip-3",
     "/restore",
+    "/devices",
     "/no-such-page",
 ]
 # What stands past the right edge without standing in something that scrolls; what is wider than its
@@ -204,10 +205,33 @@ def test_a_backup_takes_the_place_of_what_is_here(page, tmp_path):
     page.locator("input[type=file][name=file]").set_input_files(torn)
     page.get_by_label("in the place of what is here").check()
     page.get_by_role("button", name="Put back").click()
-    expect(page.locator("main")).to_contain_text(re.compile("zip|backup"))
+    expect(page.get_by_role("status")).to_contain_text("damaged, so nothing was changed")
     page.goto("/restore")
     page.locator("input[type=file][name=file]").set_input_files(saved)
     page.get_by_label("in the place of what is here").check()
     page.get_by_role("button", name="Put back").click()
-    page.goto("/slips")
+    expect(page).to_have_url(re.compile("/slips$"))
     assert page.locator(".card h2").all_text_contents() == names
+
+
+def test_long_work_shows_how_far_it_is_and_can_be_stopped(page):
+    """The page to send, held up on its way."""
+    held = []
+    page.route("**/wall/page.html*", lambda route: held.append(route))
+    far = {"words": "Making the page", "done": 3, "of": 12, "waits": False}
+    page.route("**/work/*", lambda route: route.fulfill(json=far))
+    page.goto("/wall?r=slip-1&r=slip-2&scene=corner")
+    page.locator("summary", has_text="More").click()
+    page.get_by_role("button", name="Page to send").click()
+    note = page.locator(".say.works")
+    expect(note).to_contain_text("Making the page")
+    expect(note.locator("progress")).to_have_js_property("value", 3)
+    expect(note.locator("progress")).to_have_js_property("max", 12)
+    note.get_by_role("button", name="Stop").click()
+    expect(note).to_have_count(0)
+    expect(page.locator(".say", has_text="Stopped.")).to_be_visible()
+    page.unroute("**/wall/page.html*")
+    with page.expect_download() as taken:
+        page.locator("summary", has_text="More").click()
+        page.get_by_role("button", name="Page to send").click()
+    assert taken.value.suggested_filename.endswith(".html")

@@ -17,15 +17,17 @@ from hypothesis import strategies as st
 from PIL import Image, ImageCms, ImageFilter
 from skimage import data
 
-from tests.builders import HERON, file_of, recipe, rendered
+from tests.builders import HERON, recipe, rendered
+from tests.builders import file_of as picture_file
 from zesty_plum.core import lut, scenes
 from zesty_plum.core import recipe as recipes
 from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.spaces import linear_srgb_to_lab, srgb_decode
+from zesty_plum.core.develop.pipeline import Passage, develop
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.pictures import metadata
 from zesty_plum.core.pictures.read import read
-from zesty_plum.core.pictures.write import encode
+from zesty_plum.core.pictures.write import check_kind, file_of
 
 LOOKS = [
     {"style": "bunting", "highlights": -1.5, "shadows": 1, "colour": 2, "shift_red": 3},
@@ -109,7 +111,7 @@ def apart(first: np.ndarray, second: np.ndarray) -> np.ndarray:
 @pytest.mark.parametrize("kind", ["cube", "clf"])
 def test_opencolorio_applying_our_lut_gives_our_render(dials, kind, tmp_path):
     photo = data.astronaut()
-    ours = rendered(read(file_of(photo), "photo.png", "own-1"), 512, **dials)
+    ours = rendered(read(picture_file(photo), "photo.png", "own-1"), 512, **dials)
     path = tmp_path / f"look.{kind}"
     path.write_text(getattr(lut, kind)(recipe(**dials)), encoding="utf-8")
     transform = ocio.FileTransform(str(path), interpolation=ocio.INTERP_TETRAHEDRAL)
@@ -121,7 +123,7 @@ def test_opencolorio_applying_our_lut_gives_our_render(dials, kind, tmp_path):
 @pytest.mark.parametrize("dials", LOOKS)
 def test_pillow_applying_our_cube_gives_our_render(dials):
     photo = data.coffee()
-    ours = rendered(read(file_of(photo), "photo.png", "own-2"), 600, **dials).pixels / 255
+    ours = rendered(read(picture_file(photo), "photo.png", "own-2"), 600, **dials).pixels / 255
     rows = [r for r in lut.cube(recipe(**dials)).splitlines() if r[:1].isdigit()]
     table = ImageFilter.Color3DLUT(33, [float(v) for r in rows for v in r.split()])
     theirs = np.asarray(Image.fromarray(photo).filter(table)) / 255  # trilinear, 8 bit
@@ -138,7 +140,7 @@ def test_colour_science_and_ffmpeg_read_our_luts_as_we_do(tmp_path):
     photo, path = pixels.reshape(32, 32, 3), tmp_path / "look.cube"
     dials = {"style": "marmalade", "shadows": 1, "shift_blue": -2}
     path.write_text(lut.cube(recipe(**dials)), encoding="utf-8")
-    expected = rendered(read(file_of(photo), "photo.png", "own-3"), 32, **dials).encoded
+    expected = rendered(read(picture_file(photo), "photo.png", "own-3"), 32, **dials).encoded
     theirs = colour.read_LUT(str(path)).apply(
         photo / 255, interpolator=colour.algebra.table_interpolation_tetrahedral
     )
@@ -188,7 +190,8 @@ def test_a_recipe_survives_its_xmp_packet(made):
 @pytest.mark.parametrize("kind", [".jpg", ".png"])
 def test_a_rendered_file_carries_recipe_profile_and_honest_exif(kind):
     made = recipe("Bøye & <tau> 'ni' ~ 日", style="linen", grain=2)
-    bytes_ = encode(rendered(scenes.load("boatyard"), 300, style="linen", grain=2), made, kind)
+    picture = rendered(scenes.load("boatyard"), 300, style="linen", grain=2)
+    bytes_ = file_of(picture.pixels, made, kind)
     assert metadata.find(bytes_) == made
     image = Image.open(io.BytesIO(bytes_))
     image.load()
@@ -200,14 +203,16 @@ def test_a_rendered_file_carries_recipe_profile_and_honest_exif(kind):
 
 
 def test_sixteen_bits_are_really_there():
-    picture = rendered(scenes.load("corner"), 600)
+    scene, look = scenes.load("corner"), HERON.interpret({})
+    picture = develop(scene, look, HERON.sensor, 600)
+    deep = Passage(scene, look, HERON.sensor, 600).samples(deep=True)
     for kind in (".png", ".tif"):
-        bytes_ = encode(picture, recipe(), kind, bits=16)
+        bytes_ = file_of(deep, recipe(), kind)
         back = cv2.imdecode(np.frombuffer(bytes_, np.uint8), cv2.IMREAD_UNCHANGED)[..., ::-1]
         assert np.abs(back / 65535 - picture.encoded.clip(0, 1)).max() < 1e-4
         assert len(np.unique(back)) > 2000
     with pytest.raises(PlumError, match="8 bits"):
-        encode(picture, recipe(), ".jpg", bits=16)
+        check_kind(".jpg", 16)
 
 
 @pytest.mark.parametrize("flat", ["ledger", "sounding"])

@@ -61,8 +61,8 @@ def figures_of(which: str):
         look, plain = (
             HERON.interpret({"style": s, "white_balance": "grey_card"}) for s in (which, "plain")
         )
-        pictures = [develop(scene, x, HERON.sensor, 240) for x in (look, plain)]
-        found.append(measure(scene, look, HERON.sensor, *pictures))
+        own, other = (develop(scene, x, HERON.sensor, 240) for x in (look, plain))
+        found.append(measure(scene, look, HERON.sensor, own, other.overview_lab))
     return found
 
 

@@ -90,6 +90,28 @@ def test_sixteen_bit_and_grey_and_transparent_pictures():
     assert read(file_of(clear), "clear.png", "own").pixels.min() == 1  # on white paper
 
 
+@pytest.mark.parametrize("packed", ["raw", "tiff_lzw", "tiff_deflate", "packbits", "jpeg"])
+def test_a_tiff_is_read_however_it_is_packed(packed):
+    photo = data.astronaut()[::4, ::4]
+    seen = read(file_of(photo, "TIFF", compression=packed), "x.tif", "own").pixels * 255
+    assert np.abs(seen - photo).mean() < (6 if packed == "jpeg" else 0.01)
+
+
+def test_a_deep_tiff_is_taken_for_what_it_says_it_is():
+    ramp = np.linspace(0, 65535, 64 * 64).reshape(64, 64).astype(np.uint16)
+    seen = {}
+    for kind in ("minisblack", "miniswhite"):
+        out = io.BytesIO()
+        tifffile.imwrite(out, ramp, photometric=kind)
+        seen[kind] = read(out.getvalue(), "x.tif", "own").pixels[..., 0]
+    assert seen["minisblack"] == pytest.approx(ramp / 65535, abs=1e-6)
+    assert seen["miniswhite"] == pytest.approx(1 - ramp / 65535, abs=1e-6)
+    out = io.BytesIO()
+    tifffile.imwrite(out, np.stack([ramp] * 4, -1), photometric="separated")
+    with pytest.raises(PlumError, match="samples of a kind"):
+        read(out.getvalue(), "inks.tif", "own")
+
+
 def dng(folder: Path) -> bytes:
     """A raw mosaic of a bright disc on grey, written by a DNG library."""
     y, x = np.mgrid[0:240, 0:320]

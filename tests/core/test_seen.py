@@ -345,7 +345,7 @@ def test_skin_is_measured_from_the_published_line():
         pixels = (encoded * 255 + 0.5).astype(np.uint8)
         return Picture(pixels, encoded, np.zeros((60, 90), np.uint8), None)
 
-    plain = painted(65, 25, 49)
+    plain = painted(65, 25, 49).overview_lab
     for hue in (39.0, 49.0, 64.0):
         found = measure(scene, Look(), HERON.sensor, painted(65, 25, hue), plain).skin
         assert found.off_line == pytest.approx(hue - 49, abs=0.4)

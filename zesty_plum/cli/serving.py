@@ -1,15 +1,16 @@
 """Starting the application, with demo data or on a data folder."""
 
-import logging
+import ipaddress
+import os
 import sys
 import threading
 import time
 from contextlib import closing
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
 import click
-from waitress import create_server
 
 from ..allocator import keep_freed
 from ..core import scenes
@@ -19,8 +20,9 @@ from ..core.errors import PlumError
 from ..core.measure.compare import difference, to_lab
 from ..demo.seed import seed
 from ..store import database
-from ..store.backup import MOST_UNPACKED
 from .common import EXAMPLE, told_faults
+
+STOP_SECONDS = 5  # that work in hand may take when the server is stopped
 
 on_port = click.option(
     "--port",
@@ -31,57 +33,86 @@ on_port = click.option(
 )
 
 
-def _run(data: Path, host: str, port: int, with_demo: bool) -> None:
+@dataclass(frozen=True)
+class Sharing:
+    """An address of this machine in a network, and what encrypts what goes there."""
+
+    address: str
+    certificate: Path | None = None
+    key: Path | None = None
+
+
+def _network_address(text: str) -> str:
+    try:
+        address = ipaddress.ip_address(text)
+    except ValueError as error:
+        raise PlumError(
+            f"'{text}' is no address. Give the one that this machine has in the network, as in "
+            "192.168.1.20."
+        ) from error
+    if address.is_unspecified or address.is_multicast:
+        raise PlumError(
+            f"{text} is not one address of this machine. Give the one that it has in the network "
+            "of the phone, as in 192.168.1.20."
+        )
+    return str(address)
+
+
+def _run(data: Path, host: str, port: int, with_demo: bool, sharing: Sharing | None = None) -> None:
     from ..web import create_app
     from ..web.security import LOOPBACK
+    from ..web.serving import Serving, certified
+    from ..web.sharing import Share
 
     if host not in LOOPBACK:
         raise PlumError(
-            "Zesty Plum is not protected by a password yet, so it answers on 127.0.0.1 only, "
-            f"not on {host}."
+            f"On {host} everybody could do everything. Zesty Plum answers on 127.0.0.1; give "
+            f"--share {host} to open it to devices that you pair."
         )
+    share = Share(_network_address(sharing.address)) if sharing else None
+    tls = certified(sharing.certificate, sharing.key) if sharing and sharing.certificate else None
+    os.umask(0o077)  # what is kept is one person's
     keep_freed()
     app = create_app(data)
     if with_demo:
         with closing(database.connect(data / "plum.db")) as db:
             seed(db, datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ"))
-    logging.getLogger("waitress.queue").setLevel(logging.ERROR)
-    try:
-        server = create_server(
-            app,
-            host=host,
-            port=port,
-            threads=6,
-            channel_timeout=60,
-            ident=None,
-            max_request_body_size=MOST_UNPACKED,
+    host = "127.0.0.1" if host == "localhost" else host.strip("[]")
+    serving = Serving(app, host, port)
+    if share is not None:
+        serving.share(share, tls)
+    shown = f"[{host}]" if ":" in host else host
+    click.echo(f"Zesty Plum is open at http://{shown}:{serving.port}/")
+    if share is not None:
+        click.echo(
+            f"Paired devices are let in at {share.url}; pair one at "
+            f"http://{shown}:{serving.port}/devices"
         )
-    except OSError as error:
-        raise PlumError(
-            f"Port {port} is taken by another program. Choose another with --port."
-        ) from error
-    click.echo(
-        "Zesty Plum is open at "
-        f"http://{'127.0.0.1' if host == 'localhost' else host}:{server.effective_port}/",
-        err=False,
-    )
     sys.stdout.flush()
-    threading.Thread(target=_warm, daemon=True).start()
+    stopped = threading.Event()
+    warming = threading.Thread(target=_warm, args=(stopped,), daemon=True)
+    warming.start()
     try:
-        server.run()
-    except KeyboardInterrupt:
-        server.close()
+        serving.run()
+    finally:
+        stopped.set()
+        warming.join(STOP_SECONDS)
 
 
-def _warm() -> None:
+def _warm(stopped: threading.Event) -> None:
     """Load the first scene and build the first tables, so that the first picture does not wait for
     them."""
     from ..web.address import FIRST_BODY, FIRST_SCENE
 
     time.sleep(0.05)
     camera, scene = body(FIRST_BODY), scenes.load(FIRST_SCENE)
-    develop(scene, camera.interpret({}), camera.sensor, 720)
-    ready()
+    try:
+        develop(scene, camera.interpret({}), camera.sensor, 720)
+        if not stopped.is_set():
+            ready()
+    except RuntimeError:  # a program that ends hands out no more work
+        if not stopped.is_set():
+            raise
 
 
 def ready() -> None:
@@ -116,7 +147,24 @@ def demo(port: int, data: Path) -> None:
 @click.option("--data", type=click.Path(path_type=Path), required=True)
 @click.option("--host", default="127.0.0.1", show_default=True)
 @on_port
+@click.option(
+    "--share", metavar="ADDRESS", help="Also answer paired devices at this address of the machine."
+)
+@click.option(
+    "--certificate", type=click.Path(path_type=Path), help="PEM file that encrypts what is shared."
+)
+@click.option("--key", type=click.Path(path_type=Path), help="Its key, where that is apart.")
 @told_faults
-def serve(data: Path, host: str, port: int) -> None:
+def serve(
+    data: Path,
+    host: str,
+    port: int,
+    share: str | None,
+    certificate: Path | None,
+    key: Path | None,
+) -> None:
     """Start on a data folder of your own."""
-    _run(data, host, port, with_demo=False)
+    if certificate and not share:
+        raise click.UsageError("--certificate is for what is shared; give --share too.")
+    sharing = Sharing(share, certificate, key) if share else None
+    _run(data, host, port, with_demo=False, sharing=sharing)

@@ -10,21 +10,23 @@ import json
 import re
 import unicodedata
 import zipfile
-import zlib
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
 from typing import Any
 
+from . import zips
 from .begin import read_list
 from .bodies import FIRST, bodies
 from .errors import PlumError
 from .paper.code import holds, unpack
 from .paper.scan import scan
 from .pictures import metadata
+from .pictures.read import MOST_BYTES
 from .recipe import MOST_NAME, Recipe, dumps, from_data, loads
 
 FORMAT, VERSION, MANIFEST, TABLE = "zesty-plum-parcel", 1, "manifest.json", "slips.csv"
 MOST_FILES, MOST_UNPACKED, MOST_TEXT = 20_000, 200 * 2**20, 64 * 1024
+MOST_MANIFEST = 16 * 10**6
 
 
 @dataclass(frozen=True)
@@ -38,18 +40,39 @@ class Brought:
 
 @dataclass
 class Reading:
-    """What was found, and for every file that gave nothing (its name, why)."""
+    """What was found; for every file that gave nothing its name and why; and how many files were
+    not looked at, because `go_on` said no. `go_on` is asked before each with how many there are to
+    look at and how many were looked at."""
 
-    found: list[Brought]
-    faults: list[tuple[str, str]]
+    found: list[Brought] = field(default_factory=list)
+    faults: list[tuple[str, str]] = field(default_factory=list)
+    left: int = 0
+    go_on: Callable[[int, int], bool] = lambda many, done: True
+    many: int = 0
+    done: int = 0
+
+    def goes_on(self) -> bool:
+        """Whether the next file is looked at."""
+        if self.left or not self.go_on(self.many, self.done):
+            self.left += 1
+            return False
+        self.done += 1
+        return True
 
 
-def read_many(files: Iterable[tuple[str, bytes]]) -> Reading:
-    """Read files (name, bytes); a faulty one is told of and does not keep the others out."""
-    reading = Reading([], [])
-    for name, data in files:
+def read_many(
+    files: Iterable[tuple[str, Callable[[], bytes]]],
+    go_on: Callable[[int, int], bool] = lambda many, done: True,
+) -> Reading:
+    """Read files (name, what reads it); a faulty one is told of and does not keep the others out.
+    `go_on` as in Reading."""
+    given = list(files)
+    reading = Reading(go_on=go_on, many=len(given))
+    for name, load in given:
+        if not reading.goes_on():
+            continue
         try:
-            reading.found += _read(name, data, reading)
+            reading.found += _read(name, load(), reading)
         except PlumError as error:
             reading.faults.append((name, str(error)))
     return reading
@@ -127,33 +150,35 @@ def _listed(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Broug
 
 
 def _unzipped(name: str, data: bytes, reading: Reading) -> list[Brought]:
+    found: list[Brought] = []
     try:
-        with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            inside = [
-                i
-                for i in packed.infolist()
-                if not i.is_dir() and not i.filename.startswith(("__MACOSX/", "."))
-            ]
-            if len(inside) > MOST_FILES or sum(i.file_size for i in inside) > MOST_UNPACKED:
-                raise PlumError(f"This zip holds more than {MOST_FILES} files or 200 MB. Split it.")
-            manifest = _manifest(packed.read(MANIFEST)) if MANIFEST in packed.namelist() else {}
-            contents = [(i.filename, packed.read(i)) for i in inside if i.filename != MANIFEST]
-    except (zipfile.BadZipFile, zlib.error, RuntimeError, NotImplementedError, EOFError) as error:
+        with zips.opened(io.BytesIO(data), MOST_FILES, MOST_UNPACKED) as packed:
+            inside = [i.filename for i in packed.infolist() if _of_interest(i)]
+            manifest = {}
+            if MANIFEST in packed.namelist():
+                manifest = _manifest(zips.bounded(packed, MANIFEST, MOST_MANIFEST))
+            reading.many += len(inside)
+            for inner in inside:
+                if not reading.goes_on():
+                    continue
+                try:
+                    body = zips.bounded(packed, inner, MOST_BYTES)
+                    if body[:2] == b"PK":
+                        raise PlumError("A zip inside a zip is not opened. Unpack it first.")
+                    for each in _read(inner, body, reading):
+                        tags = manifest.get(inner, ())
+                        found.append(Brought(each.recipe, f"{name}: {each.file}", tags))
+                except PlumError as error:
+                    reading.faults.append((f"{name}: {inner}", str(error)))
+    except zips.DAMAGED as error:
         raise PlumError(f"This zip is damaged or locked ({error}). Pack it again.") from error
-    contents = [(n, d) for n, d in contents if n != TABLE]  # it repeats what the files say
-    found = []
-    for inner, body in contents:
-        if body[:2] == b"PK":
-            reading.faults.append(
-                (f"{name}: {inner}", "A zip inside a zip is not opened. Unpack it first.")
-            )
-            continue
-        try:
-            for each in _read(inner, body, reading):
-                found.append(Brought(each.recipe, f"{name}: {each.file}", manifest.get(inner, ())))
-        except PlumError as error:
-            reading.faults.append((f"{name}: {inner}", str(error)))
     return found
+
+
+def _of_interest(inside: zipfile.ZipInfo) -> bool:
+    """Not what packing programs add, nor what only repeats the files."""
+    left_out = inside.is_dir() or inside.filename.startswith(("__MACOSX/", "."))
+    return not left_out and inside.filename not in (MANIFEST, TABLE)
 
 
 def _manifest(data: bytes) -> dict[str, tuple[str, ...]]:

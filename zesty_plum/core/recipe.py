@@ -130,6 +130,9 @@ def schema() -> dict[str, Any]:
     return made
 
 
+_TOO_LONG = "This recipe file is over 256 KB; a recipe is a few hundred bytes. Choose another file."
+
+
 def make(name: str, body_id: str, dials: dict[str, Value], **more: Any) -> Recipe:
     """A recipe with its dials checked and completed."""
     return Recipe(name=name, body=body_id, dials=body(body_id).complete(dials), **more)
@@ -157,7 +160,7 @@ def from_data(data: Any) -> Recipe:
             f"The recipe file has a fault in '{_place(first)}': {first['msg']}."
         ) from error
     extra = dict(file.model_extra or {})
-    return make(
+    made = make(
         file.name,
         file.body,
         file.dials,
@@ -166,6 +169,9 @@ def from_data(data: Any) -> Recipe:
         author=file.author,
         extra=extra,
     )
+    if extra and len(dumps(made).encode()) > MOST_BYTES:
+        raise PlumError(_TOO_LONG)  # it could be written, but not read again
+    return made
 
 
 def _place(error: Any) -> str:
@@ -176,9 +182,7 @@ def _place(error: Any) -> str:
 def loads(text: str | bytes) -> Recipe:
     """Read a recipe file."""
     if len(text) > MOST_BYTES:
-        raise PlumError(
-            "This recipe file is over 256 KB; a recipe is a few hundred bytes. Choose another file."
-        )
+        raise PlumError(_TOO_LONG)
     try:
         data = json.loads(text)
     except (UnicodeDecodeError, RecursionError, ValueError) as error:

@@ -136,8 +136,14 @@ class Translation:
 class _Search:
     """Coordinate descent over the dials of one body towards one look."""
 
-    def __init__(self, goal: Look, sensor: Sensor, camera: Body):
-        self.camera, self.goal = camera, goal
+    def __init__(
+        self,
+        goal: Look,
+        sensor: Sensor,
+        camera: Body,
+        pause: Callable[[], None] = lambda: None,
+    ):
+        self.camera, self.goal, self.pause = camera, goal, pause
         self.wanted = appearance(goal, sensor)
         self.known: dict[Look, Array] = {}
         self.tried = 0
@@ -146,6 +152,7 @@ class _Search:
         look = self.camera.interpret(dials)
         key = _point_look(look)
         if key not in self.known:
+            self.pause()
             self.tried += 1
             self.known[key] = appearance(look, self.camera.sensor)
         return colour_distance(self.wanted, self.known[key])[0] + texture_distance(self.goal, look)
@@ -204,11 +211,12 @@ def _point_look(look: Look) -> Look:
 
 
 def translate(
-    recipe: Recipe, camera: Body, say: Callable[[str], None] = lambda text: None
+    recipe: Recipe, camera: Body, pause: Callable[[], None] = lambda: None
 ) -> Translation:
-    """The nearest recipe on `camera`. Takes a second or three; `say` hears of progress."""
+    """The nearest recipe on `camera`. Takes a second or three; `pause` is called before each try,
+    it may wait, or raise."""
     goal, sensor = recipe.look, recipe.camera.sensor
-    search = _Search(goal, sensor, camera)
+    search = _Search(goal, sensor, camera, pause)
     start = _same_names(recipe, camera)
     own = start.get("style")
     choices = _offered(camera)
@@ -226,7 +234,6 @@ def translate(
     _, dials = min(
         (search.descend(s, frozenset({"style"})) for s in starts), key=lambda pair: pair[0]
     )
-    say("comparing what remains")
     look = camera.interpret(dials)
     mean, p95 = colour_distance(search.wanted, appearance(look, camera.sensor))
     texture = texture_distance(goal, look)

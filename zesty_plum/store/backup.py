@@ -7,27 +7,31 @@ A file that is damaged, foreign or newer is refused before anything changes.
 import hashlib
 import json
 import os
+import re
 import secrets
 import shutil
 import sqlite3
 import tempfile
+import time
 import zipfile
-import zlib
-from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
 
+from ..core import zips
 from ..core.errors import PlumError
-from ..core.pictures.write import save
-from . import shelf
-from .database import connect, prepare, transaction
+from . import faults, shelf
+from .database import WAIT, check, connect, prepare, transaction
+from .place import Place
 from .tables import every
 
 FORMAT, VERSION = "zesty-plum-backup", 1
 DATABASE, MANIFEST, PICTURES = "plum.db", "manifest.json", "pictures/"
-MOST_UNPACKED = 20 * 2**30
+MOST_UNPACKED, MOST_FILES, MOST_MANIFEST = 20 * 2**30, 100_000, 16 * 10**6
+TEXTS = "shelf_text"  # emptied by the shelf itself
+_OWN = re.compile(r"own-([0-9a-f]{16})$")
 
 
 @dataclass(frozen=True)
@@ -48,26 +52,33 @@ class _Packing:
     """A backup on its way into a zip. Pictures go first, for they are large and never change; then
     the database, as it stands at one moment, with the pictures that came meanwhile."""
 
-    def __init__(self, packed: zipfile.ZipFile, pictures: Path) -> None:
-        self._packed, self._pictures = packed, pictures
+    def __init__(self, packed: zipfile.ZipFile, place: Place) -> None:
+        self._packed, self._place = packed, place
         self._digests: dict[str, str] = {}
 
     def pictures(self, db: sqlite3.Connection) -> None:
         """Pack the pictures that the database knows; one whose file is gone is left out."""
         for row in db.execute("SELECT id FROM picture ORDER BY id").fetchall():
-            name, path = PICTURES + row[0], self._pictures / row[0]
-            if name not in self._digests and path.is_file():
-                self._digests[name] = _digest(path)
+            name, path = PICTURES + row[0], self._place.pictures / row[0]
+            if name in self._digests:
+                continue
+            with suppress(FileNotFoundError):
+                digest = _digest(path)
                 self._packed.write(path, name, zipfile.ZIP_STORED)
+                self._digests[name] = digest
 
     def database(self, db: sqlite3.Connection, now: str) -> None:
         """Pack the database and, last of all, the list of what is in the backup."""
-        with tempfile.TemporaryDirectory(prefix="zesty-plum-") as folder:
+        with tempfile.TemporaryDirectory(dir=self._place.scratch) as folder:
             path = Path(folder) / DATABASE
             # Through a connection of its own: one that is changing something cannot be copied from.
             source = next(r[2] for r in db.execute("PRAGMA database_list") if r[1] == "main")
             with closing(connect(Path(source))) as own, closing(sqlite3.connect(path)) as copy:
-                own.backup(copy)
+                own.backup(copy, progress=_patient())
+                for table in _staying():
+                    copy.execute(f"DELETE FROM {table}")  # names are our own schema's
+                copy.commit()
+                copy.execute("VACUUM")  # nor what is left of them in free pages
                 self.pictures(copy)
                 slips = copy.execute("SELECT count(*) FROM slip").fetchone()[0]
             files = {DATABASE: _digest(path)} | self._digests
@@ -82,30 +93,37 @@ class _Packing:
         self._packed.writestr(MANIFEST, json.dumps(head, indent=2) + "\n")
 
 
-def write(db: sqlite3.Connection, pictures: Path, out: IO[bytes], now: str) -> None:
-    """Write the backup of an open database and the folder of pictures."""
+def _staying() -> list[str]:
+    return [table for tables in every() for table in tables.stays]
+
+
+def _patient() -> Callable[[int, int, int], None]:
+    """What ends copying a database that somebody else holds for too long; SQLite would wait for
+    ever."""
+    begun = time.monotonic()
+
+    def look(status: int, _left: int, _pages: int) -> None:
+        held = status in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED)
+        if held and time.monotonic() - begun > WAIT:
+            raise PlumError(faults.LOCKED)
+
+    return look
+
+
+def write(db: sqlite3.Connection, place: Place, out: IO[bytes], now: str) -> None:
+    """Write the backup of an open database and the folder of pictures; PlumError where the
+    database is damaged, for such a backup would be none."""
+    check(place.database)
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, allowZip64=True) as packed:
-        packing = _Packing(packed, pictures)
+        packing = _Packing(packed, place)
         packing.pictures(db)
         packing.database(db, now)
 
 
-DAMAGED = (
-    zipfile.BadZipFile,
-    zlib.error,
-    EOFError,
-    RuntimeError,
-    NotImplementedError,
-    OSError,
-)
-
-
 def _unpacked(file: IO[bytes], folder: Path) -> dict[str, Path]:
     """What a backup holds, unpacked into a folder and checked by its digests: paths by name."""
-    with zipfile.ZipFile(file) as packed:
-        if sum(i.file_size for i in packed.infolist()) > MOST_UNPACKED:
-            raise PlumError("This backup unpacks to more than 20 GB. It is not one of ours.")
-        head = json.loads(packed.read(MANIFEST))
+    with zips.opened(file, MOST_FILES, MOST_UNPACKED) as packed:
+        head = json.loads(zips.bounded(packed, MANIFEST, MOST_MANIFEST))
         if head.get("format") != FORMAT or DATABASE not in head["files"]:
             raise KeyError(FORMAT)
         if head["version"] > VERSION:
@@ -117,86 +135,120 @@ def _unpacked(file: IO[bytes], folder: Path) -> dict[str, Path]:
             part = files[name] = folder / f"part-{at}"
             with packed.open(name) as source, part.open("wb") as target:
                 shutil.copyfileobj(source, target, 1 << 20)
-            if _digest(part) != digest:
+            if _digest(part) != digest or (
+                (named := _OWN.search(name)) and named[1] != digest[:16]
+            ):
                 raise zipfile.BadZipFile(name)
     return files
 
 
-def _check(database: Path) -> None:
-    with closing(sqlite3.connect(database)) as check:
-        if check.execute("PRAGMA integrity_check").fetchone()[0] != "ok":
-            raise PlumError(
-                "The database in this backup is damaged, so nothing was changed. Take an older one."
-            )
+def _brought_up(database: Path, scratch: Path) -> None:
+    """Check a backup's database to the last row, bring it up to date, and leave out of it what
+    stays behind; PlumError says the first thing that is wrong."""
+    try:
+        with closing(sqlite3.connect(database)) as looked_at:
+            looked_at.execute("PRAGMA trusted_schema = OFF")
+            if looked_at.execute("PRAGMA integrity_check").fetchone()[0] != "ok":
+                raise PlumError("its database is damaged")
+            if not looked_at.execute("PRAGMA user_version").fetchone()[0]:
+                raise PlumError("its database is not one of Zesty Plum")
+        prepare(database)
+        with closing(connect(database)) as fresh:
+            if _schema(fresh) != _own_schema(scratch):
+                raise PlumError("its database has other tables than ours")
+            for tables in every():
+                tables.checked(fresh)
+            for table in (t for tables in every() for t in tables.left_out if t != TEXTS):
+                fresh.execute(f"DELETE FROM {table}")  # names are our own
+            shelf.empty(fresh)
+            shelf.refresh(fresh)
+    except (PlumError, sqlite3.Error) as error:
+        why = str(error).rstrip(".")
+        raise PlumError(
+            f"This backup cannot be put back, so nothing was changed: {why}. Take an older one."
+        ) from error
+
+
+def _schema(db: sqlite3.Connection) -> set[tuple[str, str, str]]:
+    rows = db.execute("SELECT type, name, coalesce(sql, '') FROM sqlite_master")
+    return {(row[0], row[1], row[2]) for row in rows}
+
+
+def _own_schema(scratch: Path) -> set[tuple[str, str, str]]:
+    with tempfile.TemporaryDirectory(dir=scratch) as folder:
+        path = Path(folder) / DATABASE
+        prepare(path)
+        with closing(connect(path)) as db:
+            return _schema(db)
 
 
 @contextmanager
-def opened(file: IO[bytes]) -> Iterator[tuple[Path, dict[str, Path]]]:
+def opened(file: IO[bytes], place: Place) -> Iterator[tuple[Path, dict[str, Path]]]:
     """A backup unpacked and checked from end to end: its database, brought up to date, and its
     pictures by name."""
-    with tempfile.TemporaryDirectory(prefix="zesty-plum-") as name:
+    with tempfile.TemporaryDirectory(dir=place.scratch) as name:
         try:
             files = _unpacked(file, Path(name))
-        except DAMAGED as error:
-            raise PlumError(
-                "This backup is damaged, so nothing was changed. Take an older one, or make "
-                "it anew."
-            ) from error
-        except (KeyError, TypeError, ValueError, AttributeError) as error:
+        except (KeyError, TypeError, AttributeError, json.JSONDecodeError) as error:
             raise PlumError(
                 "This is not a backup of Zesty Plum, so nothing was changed. A backup is a "
                 "zip that 'Make a backup' gave."
             ) from error
+        except zips.DAMAGED as error:
+            if faults.sentence(error):
+                raise  # of our own disk
+            raise PlumError(
+                "This backup is damaged, so nothing was changed. Take an older one, or make "
+                "it anew."
+            ) from error
         database = files.pop(DATABASE)
-        _check(database)
-        prepare(database)
-        with closing(connect(database)) as fresh:
-            shelf.refresh(fresh)
+        _brought_up(database, place.scratch)
         pictures = {n.removeprefix(PICTURES): path for n, path in files.items()}
         yield database, {n: path for n, path in pictures.items() if "/" not in n}
 
 
-def _keep_pictures(found: dict[str, Path], pictures: Path) -> int:
+def _keep_pictures(found: dict[str, Path], place: Place) -> int:
     missing = {
-        n: p for n, p in found.items() if n.startswith("own-") and not (pictures / n).exists()
+        n: p for n, p in found.items() if _OWN.search(n) and not (place.pictures / n).exists()
     }
     for name, path in missing.items():
-        save(pictures / name, path.read_bytes())
+        path.chmod(0o600)
+        path.replace(place.pictures / name)  # on the same disk, so whole or not at all
     return len(missing)
 
 
 def replace(
-    db: sqlite3.Connection, pictures: Path, file: IO[bytes], keep: Path, now: str
+    db: sqlite3.Connection, place: Place, file: IO[bytes], now: str
 ) -> tuple[Restored, Path]:
     """Put a backup in the place of all that is there, which is kept as a backup first; returns
     where.
 
     Who saves meanwhile waits: what was acknowledged before stands in the kept backup, what comes
-    after in the new library. Pictures that the backup does not know stay as files. `keep` is the
-    name of the kept backup; a number is added to it where it is taken.
+    after in the new library.
     """
-    with opened(file) as (database, found):
-        kept = _keep_pictures(found, pictures)
-        part = keep.with_name(f".{keep.name}.{secrets.token_hex(4)}.part")
+    keep = place.folder / f"before-restore-{now.replace(':', '')}.zip"
+    with opened(file, place) as (database, found):
+        kept = _keep_pictures(found, place)
+        part = place.scratch / f"{keep.name}.{secrets.token_hex(4)}"
         try:
             with (
                 _attached(db, database),
                 part.open("wb") as out,
                 zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, allowZip64=True) as packed,
             ):
-                packing = _Packing(packed, pictures)
+                packing = _Packing(packed, place)
                 packing.pictures(db)
                 with transaction(db):
                     packing.database(db, now)
                     packed.close()
                     out.flush()
                     os.fsync(out.fileno())
-                    place = _free(keep)
-                    part.replace(place)
+                    put = _free(keep)
+                    part.replace(put)
                     many = _swap(db)
         finally:
             part.unlink(missing_ok=True)
-    return Restored(many, kept, 0), place
+    return Restored(many, kept, 0), put
 
 
 def _free(path: Path) -> Path:
@@ -230,7 +282,10 @@ def _swap(db: sqlite3.Connection) -> int:
     db.execute("PRAGMA defer_foreign_keys = ON")
     for trigger in triggers:
         db.execute(f"DROP TRIGGER main.{trigger['name']}")
+    staying = {*_staying()}
     for name in (r["name"] for r in tables if not r["name"].startswith(inner)):
+        if name in staying:
+            continue
         columns = [r["name"] for r in db.execute(f"PRAGMA main.table_info({name})")]
         listed = ", ".join(["rowid", *columns] if name in virtual else columns)
         db.execute(f"DELETE FROM main.{name}")  # names are our own schema's
@@ -241,11 +296,11 @@ def _swap(db: sqlite3.Connection) -> int:
     return many
 
 
-def add(db: sqlite3.Connection, pictures: Path, file: IO[bytes]) -> Restored:
+def add(db: sqlite3.Connection, place: Place, file: IO[bytes]) -> Restored:
     """Put the slips and pictures of a backup beside what is there; slips with the same history are
     not doubled."""
-    with opened(file) as (database, found), closing(connect(database)) as source:
-        kept = _keep_pictures(found, pictures)
+    with opened(file, place) as (database, found), closing(connect(database)) as source:
+        kept = _keep_pictures(found, place)
         with transaction(db):
             copiers = [copy for tables in every() for copy in tables.copied.values()]
             counts = [copy(db, source) for copy in copiers]

@@ -45,11 +45,16 @@ def _batch(
     row = db.execute("SELECT recipes, done FROM intake WHERE id = ?", (batch,)).fetchone()
     if row is None:
         raise NotFound("What was brought in here is not kept any more. Choose the files again.")
-    found = [
-        Brought(from_data(r["recipe"]), r["file"], tuple(r["tags"]))
-        for r in json.loads(row["recipes"])
-    ]
-    return found, json.loads(row["done"]) if row["done"] else None
+    try:
+        found = [
+            Brought(from_data(r["recipe"]), r["file"], tuple(r["tags"]))
+            for r in json.loads(row["recipes"])
+        ]
+        return found, json.loads(row["done"]) if row["done"] else None
+    except (ValueError, TypeError, KeyError, AttributeError) as error:
+        raise NotFound(
+            "What was brought in here cannot be read any more. Choose the files again."
+        ) from error
 
 
 def rows(db: sqlite3.Connection, batch: int) -> list[Row]:

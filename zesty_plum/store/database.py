@@ -1,21 +1,34 @@
 """The database file: opening, migrating, transactions."""
 
+import os
+import secrets
 import shutil
 import sqlite3
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 
 from ..core.errors import PlumError
+from . import faults
 
 SCHEMA = Path(__file__).parent / "schema"
 
 
+WAIT = 10  # seconds for another process to finish its change
+
+
 def connect(path: Path) -> sqlite3.Connection:
-    """Open with WAL, foreign keys and rows by name."""
-    db = sqlite3.connect(path, timeout=10, isolation_level=None)
+    """Open with WAL, foreign keys and rows by name; in a folder that cannot be written to, for
+    reading only."""
+    db = sqlite3.connect(path, timeout=WAIT, isolation_level=None)
+    try:
+        db.execute("PRAGMA journal_mode = WAL")
+    except sqlite3.OperationalError:
+        db.close()
+        if not path.is_file() or os.access(path.parent, os.W_OK):
+            raise
+        db = sqlite3.connect(f"{path.absolute().as_uri()}?immutable=1", uri=True)
     db.row_factory = sqlite3.Row
-    db.execute("PRAGMA journal_mode = WAL")
     db.execute("PRAGMA foreign_keys = ON")
     db.execute("PRAGMA synchronous = FULL")
     return db
@@ -28,7 +41,8 @@ def transaction(db: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
     try:
         yield db
     except BaseException:
-        db.execute("ROLLBACK")
+        if db.in_transaction:  # of a full disk SQLite has rolled back already
+            db.execute("ROLLBACK")
         raise
     db.execute("COMMIT")
 
@@ -40,9 +54,18 @@ def migrations(folder: Path = SCHEMA) -> list[tuple[int, Path]]:
 
 def prepare(path: Path, folder: Path = SCHEMA) -> None:
     """Bring the file to the newest schema; before a change of one that holds data a copy is kept
-    beside it."""
+    beside it. A new one has its name only when it is whole."""
     steps = migrations(folder)
+    if path.is_dir():
+        raise PlumError(f"'{path}' is a folder and should be a file. Move it away, then start.")
     try:
+        if not path.exists():
+            _begin(path, steps)
+        elif not path.stat().st_size:
+            raise PlumError(
+                f"{path} is empty, so it is no library of Zesty Plum. Put a copy of yours in its "
+                "place; or remove the empty file to begin anew."
+            )
         with closing(connect(path)) as db:
             now = db.execute("PRAGMA user_version").fetchone()[0]
             if now > steps[-1][0]:
@@ -53,22 +76,63 @@ def prepare(path: Path, folder: Path = SCHEMA) -> None:
             due = [(n, p) for n, p in steps if n > now]
             if not due:
                 return
-            if now:
-                db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-                shutil.copy2(path, path.with_suffix(f".before-{due[-1][0]}.db"))
-            with transaction(db):
-                # Another process may have been here first; only what is still due is done.
-                now = db.execute("PRAGMA user_version").fetchone()[0]
-                for number, script in due:
-                    if number > now:
-                        for statement in _statements(script.read_text(encoding="utf-8")):
-                            db.execute(statement)
-                        db.execute(f"PRAGMA user_version = {number}")
+            db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+            shutil.copy2(path, path.with_suffix(f".before-{due[-1][0]}.db"))
+            _advance(db, due)
     except sqlite3.DatabaseError as error:
+        if (told := faults.sentence(error)) in (faults.LOCKED, faults.FULL, faults.READ_ONLY):
+            raise PlumError(f"{path}: {told}") from error
         raise PlumError(
-            f"{path} is not a Zesty Plum database, or is damaged ({error}). Choose another "
-            "data folder."
+            f"{path} is not a Zesty Plum database, or is damaged ({error}). {_way_out(path)}"
         ) from error
+
+
+def _begin(path: Path, steps: list[tuple[int, Path]]) -> None:
+    """A new database; when another process was quicker, its one stays."""
+    part = path.with_name(f".{path.name}.{secrets.token_hex(4)}")
+    try:
+        with closing(connect(part)) as db:
+            _advance(db, steps)
+        part.chmod(0o600)  # of a library; what SQLite puts beside it is made likewise
+        with suppress(FileExistsError):
+            os.link(part, path)
+    finally:
+        for leftover in path.parent.glob(f"{part.name}*"):
+            leftover.unlink(missing_ok=True)
+
+
+def _advance(db: sqlite3.Connection, due: list[tuple[int, Path]]) -> None:
+    with transaction(db):
+        # Another process may have been here first; only what is still due is done.
+        now = db.execute("PRAGMA user_version").fetchone()[0]
+        for number, script in due:
+            if number > now:
+                for statement in _statements(script.read_text(encoding="utf-8")):
+                    db.execute(statement)
+                db.execute(f"PRAGMA user_version = {number}")
+
+
+def check(path: Path) -> None:
+    """Look through every page and index; PlumError says that it is damaged, and the way out."""
+    try:
+        with closing(connect(path)) as db:
+            said = db.execute("PRAGMA integrity_check(1)").fetchone()[0]
+    except sqlite3.DatabaseError as error:
+        said = str(error)
+    if said != "ok":
+        raise PlumError(f"The database {path} is damaged ({said}). {_way_out(path)}")
+
+
+def _way_out(path: Path) -> str:
+    """What to do with a database that cannot be read: the newest copies that lie beside it."""
+    kept = sorted(path.parent.glob("before-restore-*.zip"))
+    copies = sorted(path.parent.glob(f"{path.stem}.before-*.db"))
+    newest = [p.name for p in (*kept[-1:], *copies[-1:])]
+    beside = f" Beside it lie {' and '.join(newest)}." if newest else ""
+    return (
+        "Move it away, start anew, and put your newest backup back on the page of slips; or "
+        f"choose another data folder.{beside}"
+    )
 
 
 def _statements(script: str) -> Iterator[str]:

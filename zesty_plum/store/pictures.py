@@ -1,19 +1,24 @@
 """A person's own pictures: files in the data folder, known by a digest of what they hold."""
 
 import hashlib
+import re
 import sqlite3
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from ..core.cache import BoundedCache
-from ..core.errors import NotFound
+from ..core.errors import NotFound, PlumError
 from ..core.pictures.read import LOOKED_AT, read
 from ..core.pictures.write import save
 from ..core.scenes.scene import Scene
+from . import checks
 from .database import transaction
 from .tables import Counts, Tables
 
-MOST_BYTES = 128 * 2**20
+MOST_BYTES = 128 * 2**20  # of decoded pictures, 36 MB a large one
+MOST_FILE_NAME = 1000
+_ID = re.compile(r"own-[0-9a-f]{16}")
 
 
 @dataclass(frozen=True)
@@ -29,9 +34,8 @@ class Own:
 class Pictures:
     """The pictures of one data folder; decoded ones are kept in memory within a bound."""
 
-    def __init__(self, folder: Path) -> None:
-        self.folder = folder
-        folder.mkdir(parents=True, exist_ok=True)
+    def __init__(self, folder: Path, scratch: Path) -> None:
+        self.folder, self.scratch = folder, scratch
         self._decoded: BoundedCache[Scene] = BoundedCache(MOST_BYTES, lambda scene: scene.nbytes)
 
     @staticmethod
@@ -42,23 +46,32 @@ class Pictures:
     def add(self, db: sqlite3.Connection, data: bytes, file_name: str, now: str) -> Own:
         """Take in a picture; one that is there already comes back out of the trash if it was in
         it."""
-        picture_id = self.id_of(data)
-        scene = read(data, file_name, picture_id, LOOKED_AT)
-        save(self.folder / picture_id, data)
+        file_name = file_name[-MOST_FILE_NAME:]
+        scene = read(data, file_name, self.id_of(data), LOOKED_AT, self.scratch)
+        own = Own(scene.id, scene.title, file_name, scene.finished)
+        self.keep(db, own, data, now)
+        self._decoded.put(scene.id, scene)
+        return self.get(db, own.id)
+
+    def keep(self, db: sqlite3.Connection, own: Own, data: bytes, now: str) -> None:
+        """The file of a picture into the folder, and then its row."""
+        save(self.folder / own.id, data, self.scratch)
         with transaction(db):
             db.execute(
                 "INSERT INTO picture (id, file_name, title, finished, added_at) VALUES (?, "
                 "?, ?, ?, ?) "
                 "ON CONFLICT (id) DO UPDATE SET deleted_at = NULL",
-                (picture_id, file_name, scene.title, scene.finished, now),
+                (own.id, own.file_name, own.title, own.finished, now),
             )
-        self._decoded.put(scene.id, scene)
-        return self.get(db, picture_id)
 
     def listed(self, db: sqlite3.Connection) -> list[Own]:
-        """All pictures that are not in the trash, oldest first."""
+        """All pictures that are not in the trash and whose rows can be read, oldest first."""
         rows = db.execute("SELECT * FROM picture WHERE deleted_at IS NULL ORDER BY added_at, id")
-        return [Own(r["id"], r["title"], r["file_name"], bool(r["finished"])) for r in rows]
+        found = []
+        for row in rows.fetchall():
+            with suppress(PlumError):
+                found.append(_own(row))
+        return found
 
     def get(self, db: sqlite3.Connection, picture_id: str) -> Own:
         """One picture, in the trash or not."""
@@ -67,7 +80,7 @@ class Pictures:
             raise NotFound(
                 "This picture is not in your data folder any more. Drop it on the Bench again."
             )
-        return Own(row["id"], row["title"], row["file_name"], bool(row["finished"]))
+        return _own(row)
 
     def scene(self, db: sqlite3.Connection, picture_id: str) -> Scene:
         """The picture as a scene, decoded when it is not in memory."""
@@ -85,7 +98,7 @@ class Pictures:
                 f"The file of '{own.title}' is missing from the data folder. Drop the picture "
                 "on the Bench again."
             )
-        return read(path.read_bytes(), own.file_name, picture_id, longest)
+        return read(path.read_bytes(), own.file_name, picture_id, longest, self.scratch)
 
     def delete(self, db: sqlite3.Connection, picture_id: str, now: str) -> None:
         """Put a picture into the trash; its file stays, so that it can come back."""
@@ -114,4 +127,28 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
     return 0, 0
 
 
-TABLES = Tables({"picture": _copy})
+def _own(row: sqlite3.Row) -> Own:
+    try:
+        _check_row(row)
+    except PlumError as error:
+        raise NotFound(
+            f"What is known of this picture cannot be read: {error}. Drop it on the Bench again."
+        ) from error
+    return Own(row["id"], row["title"], row["file_name"], bool(row["finished"]))
+
+
+def _check_row(row: sqlite3.Row) -> None:
+    if not _ID.fullmatch(checks.text(row, "id", 40)):
+        raise PlumError("its id is not one of ours")
+    checks.text(row, "file_name", MOST_FILE_NAME)
+    checks.text(row, "title", MOST_FILE_NAME)
+    checks.whole(row, "finished", 0, 1)
+    checks.moment(row, "added_at")
+    checks.moment(row, "deleted_at", may_lack=True)
+
+
+def _checked(db: sqlite3.Connection) -> None:
+    checks.every(db, "picture", "Picture", _check_row)
+
+
+TABLES = Tables({"picture": _copy}, checked=_checked)

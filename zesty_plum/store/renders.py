@@ -6,6 +6,8 @@ import threading
 from contextlib import suppress
 from pathlib import Path
 
+from .place import held_bytes
+
 MOST_BYTES = 200 * 2**20
 SWEPT_TO = 0.8  # of the bound, so that not every new one has to look for an old one
 
@@ -16,11 +18,10 @@ class Renders:
     What is lost here is rendered again, so nothing is forced to the disk.
     """
 
-    def __init__(self, folder: Path, most: int = MOST_BYTES) -> None:
-        self.folder, self.most = folder, most
-        folder.mkdir(parents=True, exist_ok=True)
+    def __init__(self, folder: Path, scratch: Path, most: int = MOST_BYTES) -> None:
+        self.folder, self.scratch, self.most = folder, scratch, most
         self._lock = threading.Lock()
-        self._bytes = sum(f.stat().st_size for f in folder.iterdir())
+        self._bytes = held_bytes(folder)
 
     def get(self, key: str) -> bytes | None:
         """What is kept under a key; looking makes it the newest."""
@@ -34,7 +35,7 @@ class Renders:
 
     def put(self, key: str, data: bytes) -> None:
         """Keep something; a full disk is no fault."""
-        part = self.folder / f".{key}.{threading.get_ident()}"
+        part = self.scratch / f"{key}.{threading.get_ident()}"
         with suppress(OSError):
             part.write_bytes(data)
             part.replace(self.folder / key)
@@ -44,10 +45,11 @@ class Renders:
                     self._sweep()
 
     def _sweep(self) -> None:
-        files = sorted(
-            ((s.st_mtime, s.st_size, f) for f in self.folder.iterdir() for s in (f.stat(),)),
-            reverse=True,
-        )
+        files = []
+        for file in self.folder.iterdir():
+            with suppress(OSError):  # one that vanished meanwhile
+                files.append((file.stat().st_mtime, file.stat().st_size, file))
+        files.sort(reverse=True)
         self._bytes = 0
         for _, size, file in files:
             if self._bytes + size <= self.most * SWEPT_TO:

@@ -3,6 +3,7 @@ is passed on."""
 
 import json
 import sqlite3
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,6 +14,7 @@ from ..core.judge.ranking import Choice, length
 from ..core.recipe import Recipe, from_data, to_data
 from ..core.scenes import entry
 from ..core.text import well_formed_data
+from . import checks
 from .database import transaction
 from .tables import Counts, Tables
 
@@ -42,19 +44,53 @@ class Round:
 
 
 def _round(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
+    """A round from its rows; PlumError says why it cannot be read."""
+    try:
+        return _read_round(db, row)
+    except PlumError as error:
+        raise checks.CannotRead(f"Blind round {row['id']}", error) from error
+
+
+def _read_round(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
+    try:
+        return _from_rows(db, row)
+    except (ValueError, TypeError, AttributeError, RecursionError) as error:
+        raise PlumError("it is damaged") from error
+
+
+def _from_rows(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
+    checks.text(row, "person", MOST_PERSON)
+    checks.whole(row, "seed", 0, MOST_SEED)
+    checks.moment(row, "made_at")
     answers = db.execute("SELECT * FROM blind_answer WHERE blind = ? ORDER BY number", (row["id"],))
     choices = [Choice(a["left_look"], a["right_look"], a["scene"], a["won"]) for a in answers]
     recipes = [from_data(r) for r in json.loads(row["recipes"])]
+    scenes = json.loads(row["scenes"])
+    if not FEWEST <= len(recipes) <= MOST or not 1 <= len(scenes) <= MOST_SCENES:
+        raise PlumError("it has too few or too many recipes or scenes")
+    if not all(isinstance(s, str) for s in scenes):
+        raise PlumError("its scenes are not named")
+    _belong(choices, len(recipes), len(scenes))
     return Round(
         row["id"],
         row["made_at"],
         row["person"],
         row["seed"],
         recipes,
-        json.loads(row["scenes"]),
+        scenes,
         choices,
         row["ended_at"] is not None,
     )
+
+
+def _belong(choices: list[Choice], looks: int, scenes: int) -> None:
+    """Refuse answers that are not about so many looks and scenes."""
+    for c in choices:
+        known = c.left in range(looks) and c.right in range(looks) and c.scene in range(scenes)
+        if not known or c.won not in WON:
+            raise PlumError(
+                "The answers in this file do not belong to its recipes. Ask for it again."
+            )
 
 
 def get(db: sqlite3.Connection, round_id: int) -> Round:
@@ -68,13 +104,27 @@ def get(db: sqlite3.Connection, round_id: int) -> Round:
 
 
 def listed(db: sqlite3.Connection) -> list[Round]:
-    """All rounds, newest first."""
-    return [
-        _round(db, r)
-        for r in db.execute(
-            "SELECT * FROM blind WHERE deleted_at IS NULL ORDER BY id DESC"
-        ).fetchall()
-    ]
+    """All rounds that can be read, newest first."""
+    found = []
+    for row in _kept(db):
+        with suppress(PlumError):
+            found.append(_round(db, row))
+    return found
+
+
+def broken(db: sqlite3.Connection) -> list[tuple[sqlite3.Row, str]]:
+    """The rows of the rounds that cannot be read, and why."""
+    found = []
+    for row in _kept(db):
+        try:
+            _round(db, row)
+        except checks.CannotRead as error:
+            found.append((row, error.why))
+    return found
+
+
+def _kept(db: sqlite3.Connection) -> list[sqlite3.Row]:
+    return db.execute("SELECT * FROM blind WHERE deleted_at IS NULL ORDER BY id DESC").fetchall()
 
 
 def using(db: sqlite3.Connection, recipe: Recipe) -> list[Round]:
@@ -208,13 +258,7 @@ def from_file(db: sqlite3.Connection, data: bytes, now: str) -> int:
     for scene in said.scenes:
         entry(scene)  # refuses what is not there
     choices = [Choice(*answer) for answer in said.answers]
-    looks = range(len(recipes))
-    for c in choices:
-        known = c.left in looks and c.right in looks and 0 <= c.scene < len(said.scenes)
-        if not known or c.won not in WON:
-            raise PlumError(
-                "The answers in this file do not belong to its recipes. Ask for it again."
-            )
+    _belong(choices, len(recipes), len(said.scenes))
     scenes, seed, person = said.scenes, said.seed, said.person
     round_id = begin(db, recipes, scenes, person if choices else "", seed, now)
     for number, choice in enumerate(choices):
@@ -248,4 +292,15 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
     return 0, 0
 
 
-TABLES = Tables({"blind": _copy}, comes_with={"blind_answer": "blind"})
+def _checked(db: sqlite3.Connection) -> None:
+    def read(row: sqlite3.Row) -> None:
+        checks.moment(row, "ended_at", may_lack=True)
+        checks.moment(row, "deleted_at", may_lack=True)
+        _read_round(db, row)
+
+    checks.every(db, "blind", "Blind round", read)
+    lone = "SELECT blind FROM blind_answer WHERE blind NOT IN (SELECT id FROM blind)"
+    checks.none(db, lone, "An answer in it belongs to no blind round.")
+
+
+TABLES = Tables({"blind": _copy}, comes_with={"blind_answer": "blind"}, checked=_checked)

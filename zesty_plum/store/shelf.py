@@ -2,6 +2,7 @@
 here beside it."""
 
 import sqlite3
+from contextlib import suppress
 from dataclasses import replace
 
 from ..core.errors import PlumError
@@ -33,6 +34,8 @@ def put(db: sqlite3.Connection, slip_id: int) -> None:
         "WHERE slip.id = ? ORDER BY version.number DESC LIMIT 1",
         (slip_id,),
     ).fetchone()
+    if row is None:
+        raise PlumError(f"Slip {slip_id} has no version.")
     recipe = replace(loads(row["recipe"]), name=row["name"])
     called = style(recipe.look.style).name
     db.execute(
@@ -74,13 +77,30 @@ def _words(text: str) -> str:
     return "".join(f" {w}" for w in words_of(text.casefold()))
 
 
+def take_off(db: sqlite3.Connection, slip_id: int) -> None:
+    """Take a slip off the shelf, where no list finds it."""
+    with transaction(db):
+        db.execute("DELETE FROM shelf_text WHERE rowid = ?", (slip_id,))
+        for table in ("shelf_dial", "shelf"):
+            db.execute(f"DELETE FROM {table} WHERE slip = ?", (slip_id,))  # names are our own
+
+
 def refresh(db: sqlite3.Connection) -> None:
-    """Put on the shelf what is missing there, as after an update of the program."""
+    """Put on the shelf what is missing there, as after an update of the program; what cannot be
+    read stays off it."""
     missing = "SELECT id FROM slip WHERE id NOT IN (SELECT slip FROM shelf)"
     if db.execute(f"{missing} LIMIT 1").fetchone():
         with transaction(db):
             for row in db.execute(missing).fetchall():
-                put(db, row["id"])
+                with suppress(PlumError, TypeError, AttributeError):
+                    put(db, row["id"])
+
+
+def empty(db: sqlite3.Connection) -> None:
+    """Clear the shelf, so that nothing is on it but what `refresh` puts there."""
+    with transaction(db):
+        for table in ("shelf_text", "shelf_dial", "shelf"):
+            db.execute(f"DELETE FROM {table}")
 
 
 def _match(term: Term) -> str:

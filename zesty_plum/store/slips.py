@@ -2,13 +2,16 @@
 back."""
 
 import sqlite3
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
 from ..core.errors import NotFound, PlumError
-from ..core.recipe import MOST_NAME, Recipe, dumps, loads
-from . import shelf
+from ..core.recipe import MOST_BYTES, MOST_NAME, Recipe, dumps, loads
+from . import checks, shelf
 from .database import transaction
 from .tables import Counts, Tables
+
+MOST_VERSIONS = 10**6
 
 
 @dataclass(frozen=True)
@@ -37,7 +40,11 @@ _NEWEST = " AND version.number = (SELECT max(number) FROM version AS v WHERE v.s
 
 
 def _slip(row: sqlite3.Row) -> Slip:
-    recipe = replace(loads(row["recipe"]), name=row["name"])
+    try:
+        _check_version(row)
+        recipe = replace(loads(row["recipe"]), name=checks.text(row, "name", MOST_NAME, 1))
+    except PlumError as error:
+        raise checks.CannotRead(f"Slip {row['id']}", error) from error
     return Slip(
         row["id"],
         row["name"],
@@ -62,12 +69,18 @@ def _name(name: str) -> str:
 
 
 def some(db: sqlite3.Connection, ids: list[int]) -> list[Slip]:
-    """The slips of these ids, in this order; ids that are not there are left out."""
+    """The slips of these ids, in this order; ids that are not there are left out, and slips that
+    cannot be read. Those leave the shelf, so that no list meets them again (`unreadable`)."""
     found: dict[int, Slip] = {}
     for k in range(0, len(ids), 500):
         part = ids[k : k + 500]
         query = f"{_LISTED} WHERE slip.id IN ({','.join('?' * len(part))}){_NEWEST}"
-        found |= {r["id"]: _slip(r) for r in db.execute(query, part)}
+        for row in db.execute(query, part).fetchall():
+            try:
+                found[row["id"]] = _slip(row)
+            except PlumError:
+                with suppress(sqlite3.OperationalError):  # a folder for reading only
+                    shelf.take_off(db, row["id"])
     return [found[k] for k in ids if k in found]
 
 
@@ -97,11 +110,13 @@ def get(db: sqlite3.Connection, slip_id: int, number: int | None = None) -> Slip
 
 
 def history(db: sqlite3.Connection, slip_id: int) -> list[Slip]:
-    """All versions of a slip, newest first."""
-    return [
-        _slip(r)
-        for r in db.execute(f"{_LISTED} WHERE slip.id = ? ORDER BY version.number DESC", (slip_id,))
-    ]
+    """All versions of a slip that can be read, newest first."""
+    found = []
+    query = f"{_LISTED} WHERE slip.id = ? ORDER BY version.number DESC"
+    for row in db.execute(query, (slip_id,)).fetchall():
+        with suppress(PlumError):
+            found.append(_slip(row))
+    return found
 
 
 def add(
@@ -243,4 +258,36 @@ def _copy_slips(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
     return many, known
 
 
-TABLES = Tables({"slip": _copy_slips}, comes_with={"version": "slip", "tag": "slip"}, order=0)
+def _check_slip(row: sqlite3.Row) -> None:
+    checks.text(row, "name", MOST_NAME, 1)
+    checks.moment(row, "made_at")
+    checks.moment(row, "deleted_at", may_lack=True)
+
+
+def _check_version(row: sqlite3.Row) -> None:
+    checks.whole(row, "number", 1, MOST_VERSIONS)
+    checks.moment(row, "saved_at")
+    loads(checks.text(row, "recipe", MOST_BYTES, 2))
+
+
+def _check_tag(row: sqlite3.Row) -> None:
+    checks.text(row, "tag", shelf.TAG_LENGTH, 1)
+
+
+def _checked(db: sqlite3.Connection) -> None:
+    checks.every(db, "slip", "Slip", _check_slip)
+    checks.every(db, "version", "Version", _check_version)
+    checks.every(db, "tag", "The tag of slip", _check_tag)
+    for key in ("slip", "version", "tag"):
+        bad = f"SELECT 1 FROM pragma_foreign_key_check('{key}')"
+        checks.none(db, bad, f"A {key} in it belongs to nothing.")
+    lone = "SELECT id FROM slip WHERE id NOT IN (SELECT slip FROM version)"
+    checks.none(db, lone, "Slip {0} has no version.")
+
+
+TABLES = Tables(
+    {"slip": _copy_slips},
+    comes_with={"version": "slip", "tag": "slip"},
+    order=0,
+    checked=_checked,
+)

@@ -10,19 +10,24 @@ from pathlib import Path
 from pkgutil import iter_modules
 
 Counts = tuple[int, int]  # slips that were copied, and that were here already
+Check = Callable[[sqlite3.Connection], None]
 Copier = Callable[[sqlite3.Connection, sqlite3.Connection], Counts]
 
 
 @dataclass(frozen=True)
 class Tables:
-    """`copied` : tables with what copies them from another database into this one, inside the
-    caller's transaction; modules of a lower `order` go first. `comes_with` : tables that are copied
-    with another. `left_out` : tables that stay behind, with the reason."""
+    """What a module says. `copied` : tables with what copies them from another database into this
+    one, inside the caller's transaction; modules of a lower `order` go first. `comes_with` : tables
+    that are copied with another. `left_out` : tables that stay behind, with the reason. `stays` :
+    tables that are the machine's, which no backup holds or touches, with the reason. `checked` :
+    raises PlumError where a row of theirs means nothing."""
 
     copied: Mapping[str, Copier] = field(default_factory=dict)
     comes_with: Mapping[str, str] = field(default_factory=dict)
     left_out: Mapping[str, str] = field(default_factory=dict)
+    stays: Mapping[str, str] = field(default_factory=dict)
     order: int = 1
+    checked: Check = lambda db: None
 
 
 @cache

@@ -2,7 +2,7 @@
 
 from urllib.parse import parse_qsl
 
-from flask import Blueprint, jsonify, redirect, render_template, request, url_for
+from flask import Blueprint, jsonify, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
@@ -12,7 +12,8 @@ from ..core.bodies import body
 from ..core.paper.code import holds, unpack
 from ..core.translate import translate
 from .address import FIRST_BODY, FIRST_SCENE, dial_args, query, recipe_from
-from .context import tell
+from .context import tell, went
+from .work import long_work
 
 MOST_PASTED = 8000  # characters of a list
 blueprint = Blueprint("begin", __name__, template_folder="templates")
@@ -76,7 +77,8 @@ def match() -> Response:
     """The nearest recipe on another body: to its bench, with a word on what remains."""
     given = MultiDict(parse_qsl(request.args.get("from", "")[:4000]))
     source, camera = recipe_from(given), body(request.args.get("to", FIRST_BODY))
-    found = translate(source, camera)
+    with long_work(f"Looking for the nearest recipe on {camera.name}") as work:
+        found = translate(source, camera, work.pause)
     tell(
         f"{camera.name}, nearest to {source.camera.name}: {' '.join(found.words)} CIEDE2000 "
         f"{found.mean:.1f} on average remains.",
@@ -87,4 +89,4 @@ def match() -> Response:
         "body": camera.id,
         "intent": str(source.intent),
     } | dial_args(found.recipe)
-    return redirect(url_for("bench.page") + "?" + query(asked))
+    return went(url_for("bench.page") + "?" + query(asked))

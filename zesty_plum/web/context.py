@@ -5,11 +5,13 @@ import sqlite3
 from datetime import UTC, datetime
 from typing import Any
 
-from flask import current_app, flash, g, get_flashed_messages, request, session
+from flask import current_app, flash, g, get_flashed_messages, jsonify, redirect, request, session
+from werkzeug.wrappers import Response
 
 from ..core.text import shortened, well_formed
 from ..store import database
 from ..store.pictures import Pictures
+from ..store.place import Place
 from ..store.renders import Renders
 from .values import within
 
@@ -43,6 +45,12 @@ def pictures() -> Pictures:
     return found
 
 
+def place() -> Place:
+    """The data folder."""
+    found: Place = current_app.extensions["place"]
+    return found
+
+
 def renders() -> Renders:
     """Small renders kept on disk."""
     found: Renders = current_app.extensions["renders"]
@@ -67,6 +75,11 @@ def told() -> list[tuple[str, str]]:
 def wants_json() -> bool:
     """Whether a script asks, not a page."""
     return request.headers.get("Accept", "").startswith("application/json")
+
+
+def went(to: str) -> Response:
+    """On to a page; a script is told where."""
+    return jsonify(to=to) if wants_json() else redirect(to)
 
 
 def number(name: str, default: int, low: int, high: int) -> int:

@@ -7,6 +7,8 @@ from ..core.errors import PlumError
 from ..core.exchange import recipes_in
 from ..store import shelf, slips
 from .context import db, now, pictures, tell, wants_json
+from .turns import Rank
+from .work import long_work
 
 blueprint = Blueprint("dropped", __name__)
 
@@ -17,9 +19,13 @@ def take_in() -> Response:
     file = request.files.get("file")
     if file is None or not file.filename:
         raise PlumError("No file was chosen. Choose a picture or a recipe file.")
-    data = file.read()
     faults: list[tuple[str, str]] = []
-    found = [] if request.form.get("as") == "picture" else recipes_in(data, file.filename, faults)
+    own = None
+    with long_work("Taking it in", rank=Rank.LARGE):
+        data, name = file.read(), file.filename
+        found = [] if request.form.get("as") == "picture" else recipes_in(data, name, faults)
+        if not found and not faults:
+            own = pictures().add(db(), data, name, now())
     if len(found) + len(faults) > 1:
         raise PlumError(
             "This file holds a list of recipes. Bring it in on the page of slips, where you "
@@ -27,8 +33,8 @@ def take_in() -> Response:
         )
     if faults:
         raise PlumError(faults[0][1])
-    recipe = found[0].recipe if found else None
-    if recipe:
+    if own is None:
+        recipe = found[0].recipe
         known = shelf.same(db(), recipe)
         slip = slips.create(db(), recipe, now())
         if known:
@@ -36,10 +42,9 @@ def take_in() -> Response:
         to = url_for("bench.page", slip=slip.id)
         tell(f"'{slip.name}' was taken in as a new slip.", "done")
     else:
-        own = pictures().add(db(), data, file.filename, now())
         to = url_for("bench.page", scene=own.id, slip=request.form.get("slip") or None)
         tell(f"'{own.title}' stands in the scene row.", "done")
-    return jsonify(to=to, scene=None if recipe else own.id) if wants_json() else redirect(to)
+    return jsonify(to=to, scene=own.id if own else None) if wants_json() else redirect(to)
 
 
 @blueprint.post("/pictures/<picture_id>/delete")

@@ -8,7 +8,10 @@ from werkzeug.exceptions import HTTPException
 from werkzeug.wrappers import Response
 
 from ..core.errors import NotFound, PlumError
+from ..store import faults
+from . import limits
 from .context import tell, wants_json
+from .turns import Busy, Superseded
 from .values import place
 
 
@@ -37,6 +40,16 @@ def equip(app: Flask) -> None:
     def fault(error: PlumError):  # type: ignore[no-untyped-def]
         return _say(str(error), 404 if isinstance(error, NotFound) else 400)
 
+    @app.errorhandler(Superseded)
+    def superseded(_: Superseded):  # type: ignore[no-untyped-def]
+        return "", 204  # nobody reads it
+
+    @app.errorhandler(Busy)
+    def busy(error: Busy):  # type: ignore[no-untyped-def]
+        said = app.make_response(_say(str(error), 503))
+        said.headers["Retry-After"] = "2"
+        return said
+
     @app.errorhandler(CSRFError)
     def stale(_: CSRFError):  # type: ignore[no-untyped-def]
         return _say(
@@ -48,7 +61,8 @@ def equip(app: Flask) -> None:
         words = {
             404: "There is no such page. The Bench is the place to begin.",
             405: "This address does not take that kind of request.",
-            413: "This file is over 100 MB. Export it smaller.",
+            429: "This device asks too often. Wait a minute, then try again.",
+            413: limits.sentence(request.endpoint),
         }
         return _say(
             words.get(error.code or 500, error.description or error.name), error.code or 500
@@ -56,6 +70,9 @@ def equip(app: Flask) -> None:
 
     @app.errorhandler(Exception)
     def broken(error: Exception):  # type: ignore[no-untyped-def]
+        told = faults.sentence(error)
+        if told is not None:
+            return _say(told, 503)
         app.logger.exception("unexpected error", exc_info=error)
         return _say(
             "Something went wrong on our side; nothing was changed. Try again, and tell us "

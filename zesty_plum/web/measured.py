@@ -5,16 +5,17 @@ from dataclasses import dataclass
 
 from ..core.arrays import Array
 from ..core.cache import BoundedCache
-from ..core.develop.pipeline import Picture
 from ..core.develop.sense import Exposure
 from ..core.judge.beside import in_words
+from ..core.judge.verdicts import Verdict, judge
 from ..core.measure.compare import Difference, compare
-from ..core.measure.looking import look_at, shipped
+from ..core.measure.looking import look_at
 from ..core.measure.report import Report
 from ..core.recipe import Recipe
 from ..core.scenes.scene import Scene
+from .turns import Rank, turn
 
-MOST_SEEN, MOST_PLAIN, MOST_BESIDE = 20, 4, 200
+MOST_SEEN, MOST_BESIDE, MOST_JUDGED = 20, 200, 200
 
 
 @dataclass(frozen=True)
@@ -36,16 +37,16 @@ class Beside:
 
 
 _seen: BoundedCache[Seen] = BoundedCache(MOST_SEEN)
-_plain: BoundedCache[Picture] = BoundedCache(MOST_PLAIN)
 _beside: BoundedCache[Beside] = BoundedCache(MOST_BESIDE)
+_judged: BoundedCache[list[Verdict]] = BoundedCache(MOST_JUDGED)
 
 
 def seen(scene: Scene, recipe: Recipe) -> Seen:
     """A recipe on a scene, measured or from memory."""
 
     def make() -> Seen:
-        plain = _plain.make((scene.id, recipe.body), lambda: shipped(scene, recipe))
-        looked = look_at(scene, recipe, plain=plain)
+        with turn(Rank.FIGURES):
+            looked = look_at(scene, recipe, from_plain=False)
         return Seen(looked.report, looked.lab, looked.picture.exposure)
 
     return _seen.make((scene.id, scene.spot, recipe.key), make)
@@ -60,3 +61,13 @@ def against(scene: Scene, standard: Recipe, other: Recipe) -> Beside:
         return Beside(found.whole, found.regions, in_words(one.report, two.report))
 
     return _beside.make((scene.id, scene.spot, standard.key, other.key), make)
+
+
+def judged(scene: Scene, recipe: Recipe, schools: frozenset[str]) -> list[Verdict]:
+    """Verdicts on a recipe in a scene, without remedies, worked out or from memory."""
+
+    def make() -> list[Verdict]:
+        with turn(Rank.FIGURES) as pause:
+            return judge(scene, recipe, schools, remedies=False, pause=pause)
+
+    return _judged.make((scene.id, scene.spot, recipe.key, recipe.intent, schools), make)

@@ -5,14 +5,17 @@ from typing import Any
 from flask import Flask, request, url_for
 
 from ..core import recipe, search
+from ..core.pictures.read import MOST_BYTES
 from ..store import rounds
 from ..store.shelf import TAG_LENGTH
 from .begin import MOST_PASTED
 from .context import told
 from .keys import KEYS, shown_for
 from .screens import screen_of, screens
+from .sharing import is_shared
 
-SCENE = "SCENE"  # stands for a scene's id in the addresses that scripts fill in
+# Stand for a scene's id and for the name of work in the addresses that scripts fill in.
+SCENE, WORK = "SCENE", "WORK"
 LIMITS = {
     "name": recipe.MOST_NAME,
     "note": recipe.MOST_NOTE,
@@ -40,6 +43,7 @@ def urls() -> dict[str, Any]:
         "takeIn": url_for("dropped.take_in"),
         "verdicts": url_for("margin.verdicts"),
         "wall": url_for("wall.page"),
+        "work": url_for("work.how_far", name=WORK),
         "render": {
             "picture": url_for("rendering.picture", scene_id=SCENE),
             "marks": url_for("overlays.marks", scene_id=SCENE),
@@ -53,6 +57,8 @@ def data() -> dict[str, Any]:
     """What a page's scripts are told: addresses, screens, and keys with what they do."""
     return {
         "urls": urls(),
+        "work": WORK,
+        "limits": {"file": MOST_BYTES},
         "screens": [{"name": s.name, "url": url_for(s.endpoint)} for s in screens()],
         "keys": [
             {"shown": key.shown, "name": key.name, "press": press, "act": act}
@@ -71,6 +77,7 @@ def _words() -> dict[str, Any]:
         "limits": LIMITS,
         "page_data": data,
         "told": told,
+        "on_device": is_shared(),
     }
 
 

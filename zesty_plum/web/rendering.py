@@ -1,7 +1,6 @@
 """Pictures as pure functions of their address: strong ETags, kept for ever by browsers."""
 
 import json
-import threading
 import time
 from dataclasses import asdict, dataclass, replace
 
@@ -21,7 +20,7 @@ from ..core.nominal import printed
 from ..core.pictures.write import preview
 from .asked import Asked, asked
 from .context import number, renders
-from .scheduling import schedule
+from .turns import Rank, turn
 
 blueprint = Blueprint("rendering", __name__)
 
@@ -29,7 +28,6 @@ KEPT_BYTES, KEPT_PIXELS = 24 * 2**20, 8 * 2**20
 SHELF_WIDTH = 300  # pixels across in the library, whose pictures are kept on disk
 # pixels across from which somebody waits for a picture; smaller ones, of strips, let it go first
 LARGE = 320
-_together = threading.Semaphore(3)  # large pictures in work at once, so that memory stays bounded
 
 
 @dataclass(frozen=True)
@@ -79,6 +77,10 @@ def exposure_words(exposure: Exposure | None) -> str:
     return printed(exposure.aperture, exposure.time, exposure.iso)
 
 
+def _rank(ask: Asked) -> Rank:
+    return Rank.PICTURE if ask.width >= LARGE else Rank.SMALL
+
+
 def _packed(mask: Mask) -> bytes:
     return np.packbits(mask).tobytes()
 
@@ -89,9 +91,7 @@ def render(ask: Asked) -> Rendered:
     found = _cache.get(key) or (_on_disk(key) if ask.width == SHELF_WIDTH else None)
     if found:
         return found
-    if ask.width < LARGE:
-        schedule.wait()
-    with schedule.picture(ask.width >= LARGE), _together:
+    with turn(_rank(ask)):
         begun = time.perf_counter()
         look, sensor = ask.recipe.look, ask.recipe.camera.sensor
         picture = develop(ask.scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written)
@@ -118,7 +118,7 @@ def pixels_of(ask: Asked) -> Bytes8:
     ask = replace(ask, view="")
 
     def make() -> Bytes8:
-        with schedule.picture(ask.width >= LARGE), _together:
+        with turn(_rank(ask)):
             look, sensor = ask.recipe.look, ask.recipe.camera.sensor
             return develop(
                 ask.scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written
@@ -158,7 +158,7 @@ def graded_picture(scene_id: str) -> Response:
     """The preview written with `bits` a channel and then graded to stand as Plain would."""
     ask, bits = asked(scene_id), number("bits", 8, 8, 10)
     look, sensor, scene = ask.recipe.look, ask.recipe.camera.sensor, ask.scene
-    with schedule.picture(ask.width >= LARGE):
+    with turn(_rank(ask)):
         grade = standard_grade(scene, look, sensor)
         made = develop(scene, look, sensor, ask.width, ask.seed, ask.detail)
         body = preview(graded(made, grade, bits, look.limited))

@@ -14,12 +14,14 @@ from flask import Blueprint
 @dataclass(frozen=True)
 class Room:
     """What a folder has to say of itself: its blueprints, and the place in the navigation that it
-    is, with the endpoint it opens with and its order, or that it is part of."""
+    is, with the endpoint it opens with and its order, or that it is part of; `ticks` : endpoints
+    that a device may post to which may only look and tick."""
 
     screen: str
     blueprints: tuple[Blueprint, ...]
     home: str = ""
     order: int = 0
+    ticks: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -1,28 +1,30 @@
 """Taking a recipe away: its file, a LUT, a full-size picture that carries it, and figures."""
 
-import threading
+import tempfile
 from dataclasses import asdict
 from urllib.parse import quote
 
-from flask import Blueprint, Response, jsonify, request
+from flask import Blueprint, Response, jsonify, request, send_file
 
 from ..core import lut
-from ..core.develop.pipeline import develop
+from ..core.develop.pipeline import Passage, develop
 from ..core.errors import PlumError
 from ..core.exchange import stem, written
 from ..core.measure.looking import apart
 from ..core.paper import card
-from ..core.pictures.write import encode, file_of
+from ..core.pictures.write import check_kind, file_of, write
 from ..core.recipe import Recipe, dumps, schema
 from . import address
-from .context import number
+from .asked import MOST_SEED
+from .context import number, place
+from .turns import Rank
+from .work import long_work
 
 blueprint = Blueprint("take", __name__, url_prefix="/take")
 # Scenes that go onto a card beside the telling one.
 COMPANIONS = ("painters", "table", "boatyard", "beach", "workshop")
 CARD_WIDTH, BESIDE_WIDTH = 1080, 560
 USUAL_POINTS, MOST_POINTS = 33, 65  # of a LUT, a side
-_one_at_a_time = threading.Lock()  # a picture of 60 megapixels takes a few GB while it is developed
 
 
 def companions(scene_id: str, many: int = 2) -> list[str]:
@@ -37,7 +39,11 @@ def file_name(recipe: Recipe, ending: str) -> str:
 
 def attached(name: str, body: bytes | str, kind: str) -> Response:
     """A file to be kept, under a name in any language."""
-    response = Response(body, mimetype=kind)
+    return named(Response(body, mimetype=kind), name)
+
+
+def named(response: Response, name: str) -> Response:
+    """An answer as a file to be kept."""
     plain = name.encode("ascii", "ignore").decode().lstrip("-.") or "recipe"
     plain = plain if "." in plain else f"recipe.{plain}"
     response.headers["Content-Disposition"] = (
@@ -68,24 +74,29 @@ def lut_file(kind: str) -> Response:
             f"The exposure offset of a LUT can be {', '.join(lut.OFFSETS)} stops, not "
             f"'{offset[:20]}'."
         )
-    text = (lut.cube if kind == "cube" else lut.clf)(
-        recipe, size, request.args.get("input", "srgb"), float(offset)
-    )
+    write = lut.cube if kind == "cube" else lut.clf
+    with long_work("Working out the LUT"):
+        text = write(recipe, size, request.args.get("input", "srgb"), float(offset))
     return _file(recipe, f".{kind}", text, "text/plain" if kind == "cube" else "application/xml")
 
 
 @blueprint.get("/picture.<any(jpg, png, tif):kind>")
 def picture_file(kind: str) -> Response:
     """The scene at full size with the recipe inside."""
-    recipe = address.recipe_from(request.args)
+    recipe, bits = address.recipe_from(request.args), number("bits", 8, 8, 16)
+    seed = number("seed", 1, 0, MOST_SEED)
     types = {"jpg": "image/jpeg", "png": "image/png", "tif": "image/tiff"}
-    with _one_at_a_time:
+    check_kind(f".{kind}", bits)
+    with long_work("Developing the picture", rank=Rank.LARGE) as work:
         scene = address.scene_asked(request.args, full=True)
-        picture = develop(
-            scene, recipe.look, recipe.camera.sensor, scene.size[0], number("seed", 1, 0, 2**31)
-        )
-        body = encode(picture, recipe, f".{kind}", number("bits", 8, 8, 16))
-    return _file(recipe, f".{kind}", body, types[kind])
+        look, sensor, width = recipe.look, recipe.camera.sensor, scene.size[0]
+        samples = Passage(scene, look, sensor, width, seed).samples(bits == 16, work.pause)
+        # On the disk until it has been sent, for it may be hundreds of megabytes.
+        out = tempfile.NamedTemporaryFile(dir=place().scratch)  # noqa: SIM115
+        write(out, samples, recipe, f".{kind}", scratch=place().scratch)
+    out.seek(0)
+    response = send_file(out, types[kind])
+    return named(response, file_name(recipe, f".{kind}"))
 
 
 @blueprint.get("/slip.txt")
@@ -103,9 +114,12 @@ def card_file(kind: str) -> Response:
     first = args.get("scene", address.FIRST_SCENE)
     beside = [s for s in args.getlist("with") or companions(first) if s != "none"][:2]
     look, sensor = recipe.look, recipe.camera.sensor
-    with _one_at_a_time:
-        asked = [(first, CARD_WIDTH), *((s, BESIDE_WIDTH) for s in beside)]
-        renders = [develop(address.scene_of(s), look, sensor, width).pixels for s, width in asked]
+    asked = [(first, CARD_WIDTH), *((s, BESIDE_WIDTH) for s in beside)]
+    with long_work("Drawing the card", len(asked) + 1) as work:
+        renders = [
+            develop(address.scene_of(s), look, sensor, width).pixels
+            for s, width in work.steps(asked)
+        ]
         made = card.draw(recipe, renders, args.get("shape", "portrait"), number("n", 1, 1, 10**6))
     response = _file(
         recipe,

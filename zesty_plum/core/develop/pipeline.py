@@ -5,15 +5,19 @@ import math
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from .. import bands
 from ..arrays import Array, Bytes8, Mask
+from ..colour.lab import encoded_to_lab
 from ..colour.spaces import LUMA_709, REC2020_TO_SRGB
 from ..look import Look, Metering, Sensor, Stage, at_rest
+from ..scenes.frame import Frame
 from ..scenes.scene import Scene
 from ..styles import style
 from . import (
@@ -36,14 +40,17 @@ from .part import Part
 _tables = ThreadPoolExecutor(2, thread_name_prefix="tables")
 # Widths up to which a coarse table does, and from which a finer one costs nothing much.
 SMALL, LARGE = 320, 2000
+WIDE = 400  # pixels across at most of the copy on which colour is judged
 OVERVIEW = 480  # pixels across of a large picture's small copy, for stages that look far
 MANY = 6_000_000  # pixels from which a picture goes through in strips of `TALL` rows
 # A multiple of 16, as margins are: the noise filter's half-size planes and its map of noise fall on
 # the same places
-TALL = 960
+TALL, STRIP = 960, 6_000_000  # rows, and pixels of a very wide picture
 # Rows after which noise and grain come again; nobody sees it, and memory stays bounded
 REPEAT = 1024
 _REACH = gamut.reach(REC2020_TO_SRGB)
+Strip = tuple[int, int, int, int]  # top, end, first, last
+Into = tuple[Array, Bytes8, Bytes8]  # places for rows: encoded, pixels, marks
 
 
 @dataclass(frozen=True)
@@ -61,6 +68,20 @@ class Picture:
     marks: Bytes8
     exposure: sense.Exposure | None
     metered: float = 0.0
+
+    @cached_property
+    def overview(self) -> Array:
+        """The picture at most `WIDE` pixels across, encoded, as colour is judged."""
+        height, width = self.pixels.shape[:2]
+        across = min(WIDE, width)
+        size = across, max(1, round(height * across / width))
+        small = cv2.resize(self.encoded, size, interpolation=cv2.INTER_AREA)
+        return np.asarray(small, np.float32)
+
+    @cached_property
+    def overview_lab(self) -> Array:
+        """L*a*b* of the overview."""
+        return encoded_to_lab(self.overview)
 
     @property
     def clipped(self) -> Mask:
@@ -131,7 +152,7 @@ class _Way:
     gain: float
     frame: int
     seed: int
-    light: Array
+    light: Array | Frame
 
     def encode(self, top: int, end: int) -> Array:
         """Rows to the shaper's scale, or of a finished picture as they are, with noise reduced."""
@@ -180,10 +201,10 @@ class _Way:
         noise = sense.noise_deviation(level - point.DARKEST, self.sensor, iso, self.frame)
         return np.asarray(noise / (level * np.log(2) * (high - low)))
 
-    def finish(self, encoded: Array, luma: Array, part: Part, inner: slice, out: "Picture") -> None:
+    def finish(self, encoded: Array, luma: Array, part: Part, inner: slice, into: Into) -> None:
         """The stages that change only brightness, `luma`, of the rows of a part; its `inner` ones
-        into `out`."""
-        look, height = self.look, len(out.pixels)
+        go `into` the places for them."""
+        look, height = self.look, self.light.shape[0]
         local.shaped(luma, look, part)
         blur = grain.blur_pixels(look.grain_size, self.frame)
         field = (
@@ -192,8 +213,6 @@ class _Way:
             else luma
         )
         first = part.top + inner.start
-        rows = slice(first, first + inner.stop - inner.start)
-        into = (out.encoded[rows], out.pixels[rows], out.marks[rows])
 
         def work(a: int, b: int) -> None:
             band = slice(inner.start + a, inner.start + b)
@@ -206,17 +225,18 @@ class _Way:
                 *(part[a:b] for part in into),
             )
 
-        bands.run(work, rows.stop - rows.start)
+        bands.run(work, inner.stop - inner.start)
 
 
-def _strips(height: int, width: int) -> list[tuple[int, int, int, int]]:
+def _strips(height: int, width: int) -> list[Strip]:
     """(top, end, first, last) of the strips of a picture: rows first to last of it, worked on with
     a margin from top to end."""
     if height * width < MANY:
         return [(0, height, 0, height)]
     # As far as stages look that do not have the whole picture, and the noise filter.
     margin = 16 * math.ceil((local.reach(width) + 8) / 16)
-    edges = [*range(0, height, TALL), height]
+    rows = max(16, min(TALL, STRIP // width // 16 * 16))
+    edges = [*range(0, height, rows), height]
     return [
         (max(0, a - margin), min(height, b + margin), a, b) for a, b in itertools.pairwise(edges)
     ]
@@ -235,6 +255,77 @@ def _baking(made: point.Point, width: int) -> Callable[[], table.Table]:
     return _tables.submit(table.bake, key, size).result
 
 
+class Passage:
+    """A picture on its way, developed strip by strip; arguments as in `develop`."""
+
+    def __init__(
+        self,
+        scene: Scene,
+        look: Look,
+        sensor: Sensor,
+        width: int,
+        seed: int = 1,
+        full_detail: bool = False,
+        as_written: bool = False,
+    ) -> None:
+        light = scene.detail(width, scene.height_at(width)) if full_detail else scene.rows_at(width)
+        self._height, self._width = light.shape[:2]
+        self._look, self._as_written = look, as_written
+        made = make_point(scene, look, sensor)
+        self._baked = _baking(made, self._width)
+        gain, self._exposure = exposed(scene, look, sensor)
+        frame = sensor.width if full_detail else self._width
+        self._way = _Way(scene, look, sensor, made, self._exposure, gain, frame, seed, light)
+        self._strips, self._whole = _strips(self._height, self._width), None
+        if len(self._strips) > 1 and local.looks_far(look):
+            # What is a large area is found on the whole picture, small.
+            bare = develop(scene, local.without(look), sensor, OVERVIEW, seed)
+            self._whole = np.asarray(bare.encoded @ LUMA_709, np.float32)
+
+    def _develop(self, strip: Strip, into: Into) -> None:
+        """One strip of it, into places for its rows."""
+        top, end, first, last = strip
+        encoded = self._way.encode(top, end)
+        luma = np.empty((end - top, self._width), np.float32)
+        self._baked().apply(encoded, luma)
+        part = Part(self._way.frame, top, self._height, self._whole)
+        self._way.finish(encoded, luma, part, slice(first - top, last - top), into)
+        if self._as_written:
+            exact, pixels, _ = into
+            exact[:] = encode.quantised(exact, self._look.bits, self._look.limited)
+            cv2.convertScaleAbs(exact, dst=pixels, alpha=255)
+
+    def picture(self) -> Picture:
+        """All that is known of it."""
+        height, width = self._height, self._width
+        out = Picture(
+            pixels=np.empty((height, width, 3), np.uint8),
+            encoded=np.empty((height, width, 3), np.float32),
+            marks=np.empty((height, width), np.uint8),
+            exposure=self._exposure,
+            metered=self._way.gain,
+        )
+        for strip in self._strips:
+            rows = slice(*strip[2:])
+            self._develop(strip, (out.encoded[rows], out.pixels[rows], out.marks[rows]))
+        return out
+
+    def samples(
+        self, deep: bool = False, pause: Callable[[], None] = lambda: None
+    ) -> NDArray[np.uint8] | NDArray[np.uint16]:
+        """Samples for a file (h, w, 3), 8 bits or with `deep` 16: nothing else of a large picture
+        is whole in memory. `pause` is called between strips; it may wait, or raise."""
+        whole = np.empty((self._height, self._width, 3), np.uint16 if deep else np.uint8)
+        for strip in self._strips:
+            pause()
+            first, last = strip[2:]
+            size = last - first, self._width
+            exact, pixels = np.empty((*size, 3), np.float32), np.empty((*size, 3), np.uint8)
+            self._develop(strip, (exact, pixels, np.empty(size, np.uint8)))
+            whole[first:last] = np.round(exact.clip(0, 1) * 65535) if deep else pixels
+        return whole
+
+
 def develop(
     scene: Scene,
     look: Look,
@@ -248,34 +339,6 @@ def develop(
     wide, at 100 percent.
 
     At 100 percent a pixel of the scene stands for one photosite, so noise is not averaged away.
-    `as_written` rounds to the code values that the look's file would hold. A large picture goes
-    through in strips, so that memory stays bounded.
+    `as_written` rounds to the code values that the look's file would hold.
     """
-    light = scene.detail(width, scene.height_at(width)) if full_detail else scene.at_width(width)
-    height, width = light.shape[:2]
-    made = make_point(scene, look, sensor)
-    baked = _baking(made, width)
-    gain, exposure = exposed(scene, look, sensor)
-    frame = sensor.width if full_detail else width
-    way = _Way(scene, look, sensor, made, exposure, gain, frame, seed, light)
-    out = Picture(
-        pixels=np.empty(light.shape, np.uint8),
-        encoded=np.empty(light.shape, np.float32),
-        marks=np.empty((height, width), np.uint8),
-        exposure=exposure,
-        metered=gain,
-    )
-    strips, whole = _strips(height, width), None
-    if len(strips) > 1 and local.looks_far(look):
-        # What is a large area is found on the whole picture, small.
-        bare = develop(scene, local.without(look), sensor, OVERVIEW, seed)
-        whole = np.asarray(bare.encoded @ LUMA_709, np.float32)
-    for top, end, first, last in strips:
-        encoded, luma = way.encode(top, end), np.empty((end - top, width), np.float32)
-        baked().apply(encoded, luma)
-        part = Part(frame, top, height, whole)
-        way.finish(encoded, luma, part, slice(first - top, last - top), out)
-    if not as_written:
-        return out
-    written = encode.quantised(out.encoded, look.bits, look.limited)
-    return replace(out, encoded=written, pixels=cv2.convertScaleAbs(written, alpha=255))
+    return Passage(scene, look, sensor, width, seed, full_detail, as_written).picture()

@@ -2,7 +2,6 @@
 look is rendered and measured again; the smallest move that mends the fault wins, and what it costs
 elsewhere is said with it."""
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ..bodies import Dial, Value
@@ -43,28 +42,50 @@ class _Try:
     report: Report
 
 
-def _tries(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> Iterator[_Try]:
+@dataclass(frozen=True)
+class _Move:
+    """A move that can be tried, and the least that its price can be."""
+
+    least: float
+    dial: Dial
+    value: Value
+
+
+def _moves(rule: Rule, recipe: Recipe) -> list[_Move]:
+    """What bears on the rule, the cheapest first: few steps, then the order of the rule; another
+    style is another picture."""
     camera, dials = recipe.camera, recipe.dials
-    now = bench.report(dials)
-    start = dict(now.values(rule.figure))[region]
+    found = []
     for dial in camera.dials:
         touched = dial.touches & set(rule.fields)
         if not touched or not camera.counts(dial, dials):
             continue
         rank = min(rule.fields.index(f) for f in touched)
+        anew = 4.0 if "style" in touched else 0.0
         for steps, value in moves(camera, dial, dials):
-            then = bench.report({**dials, dial.id: value})
-            figure = dict(then.values(rule.figure)).get(region)
-            if figure is None or not _helps(rule, start, figure):
-                continue
-            # Mended counts most, then few steps, then the order of the rule, then a small change of
-            # the picture; another style is another picture.
-            left = max(0.0, rule.excess(figure)) / rule.excess(start)
-            change = abs(then.frame.lightness - now.frame.lightness)
-            anew = 4.0 if "style" in touched else 0.0
-            yield _Try(
-                10 * left + steps + 0.6 * rank + 0.15 * change + anew, dial, value, figure, then
-            )
+            found.append(_Move(steps + 0.6 * rank + anew, dial, value))
+    return sorted(found, key=lambda move: move.least)
+
+
+def _best(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> _Try | None:
+    """The move with the lowest price. What is left of the fault counts most, then `least`, then a
+    small change of the picture; what cannot be cheaper than the best so far is not rendered."""
+    now = bench.report(recipe.dials)
+    start = dict(now.values(rule.figure))[region]
+    best: _Try | None = None
+    for move in _moves(rule, recipe):
+        if best is not None and move.least >= best.price:
+            break
+        then = bench.report({**recipe.dials, move.dial.id: move.value})
+        figure = dict(then.values(rule.figure)).get(region)
+        if figure is None or not _helps(rule, start, figure):
+            continue
+        left = max(0.0, rule.excess(figure)) / rule.excess(start)
+        change = abs(then.frame.lightness - now.frame.lightness)
+        price = 10 * left + move.least + 0.15 * change
+        if best is None or price < best.price:
+            best = _Try(price, move.dial, move.value, figure, then)
+    return best
 
 
 def _helps(rule: Rule, start: float, figure: float) -> bool:
@@ -82,7 +103,7 @@ def remedy(rule: Rule, region: str, told: float, recipe: Recipe, bench: Workbenc
     start = dict(now.values(rule.figure)).get(region)
     if start is None or rule.excess(start) <= 0:
         return None
-    best = min(_tries(rule, region, recipe, bench), key=lambda t: t.price, default=None)
+    best = _best(rule, region, recipe, bench)
     if best is None:
         return None
     mended = rule.excess(best.figure) <= 0

@@ -2,7 +2,7 @@
 change that mends it."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -20,7 +20,6 @@ from .workbench import LOOK_AT, TRY_AT, Workbench
 WORDS = {
     "skin": "skin",
     "skin_light": "light skin",
-    "skin_medium": "medium skin",
     "skin_dark": "dark skin",
     "white": "white",
     "sky": "the sky",
@@ -84,10 +83,9 @@ def judge(
     pause: Callable[[], None] = lambda: None,
 ) -> list[Verdict]:
     """Verdicts on a recipe in a scene, the weightiest first; none is the best answer. `pause` as in
-    `Workbench`."""
+    `Workbench`. Remedies take longer than all else; without them they can follow by `mended`."""
     bench = Workbench(scene, recipe.camera, LOOK_AT, pause)
     picture, report = bench.of(recipe.dials)
-    small = Workbench(scene, recipe.camera, TRY_AT, pause) if remedies else None
     found = []
     for rule in rules():
         worst = _worst(rule, report) if _speaks(rule, recipe, scene, schools) else None
@@ -112,9 +110,30 @@ def judge(
                 at=_spot(scene, picture, rule, region),
                 figure=value,
                 limit=rule.limit,
-                remedy=remedy(rule, region, value, recipe, small)
-                if small and rule.fields
-                else None,
+                remedy=None,
             )
         )
-    return sorted(found, key=lambda v: -v.importance)
+    found.sort(key=lambda v: -v.importance)
+    return mended(scene, recipe, found, pause) if remedies else found
+
+
+def mended(
+    scene: Scene,
+    recipe: Recipe,
+    verdicts: list[Verdict],
+    pause: Callable[[], None] = lambda: None,
+) -> list[Verdict]:
+    """The same verdicts, each with the nearest change that mends it, where there is one."""
+    known = {rule.id: rule for rule in rules()}
+    if not any(known[v.rule].fields for v in verdicts):
+        return verdicts
+    bench = Workbench(scene, recipe.camera, TRY_AT, pause)
+
+    def with_remedy(verdict: Verdict) -> Verdict:
+        rule = known[verdict.rule]
+        if not rule.fields:
+            return verdict
+        found = remedy(rule, verdict.region, verdict.figure, recipe, bench)
+        return replace(verdict, remedy=found)
+
+    return [with_remedy(v) for v in verdicts]

@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 from ..bodies import Body, Dial, Value, Values
 from ..develop.pipeline import Picture, develop
 from ..measure.figures import measure
+from ..measure.looking import shipped
 from ..measure.report import Report
 from ..scenes.scene import Scene
 
@@ -24,14 +25,14 @@ class Workbench:
         self.scene, self.camera, self.width, self.pause = scene, camera, width, pause
         self.reports: dict[tuple[tuple[str, Value], ...], Report] = {}
         pause()
-        self.plain = develop(scene, camera.meaning(camera.shipped), camera.sensor, width)
+        self._plain = shipped(scene, camera, width)
 
     def of(self, dials: Values) -> tuple[Picture, Report]:
         """A recipe's picture and its figures; all its dials are given."""
         self.pause()
         look = self.camera.meaning(dials)
         picture = develop(self.scene, look, self.camera.sensor, self.width)
-        report = measure(self.scene, look, self.camera.sensor, picture, self.plain)
+        report = measure(self.scene, look, self.camera.sensor, picture, self._plain, False)
         self.reports[tuple(dials.items())] = report
         return picture, report
 

@@ -5,7 +5,6 @@ as an eye averages them; clipping and noise on the picture as it is.
 """
 
 from collections.abc import Callable
-from functools import partial
 
 import cv2
 import numpy as np
@@ -16,7 +15,7 @@ from ..colour.lab import encoded_to_lab
 from ..colour.spaces import SRGB_TO_XYZ, linear_srgb_to_lab, srgb_decode
 from ..colour.white import mired_and_duv
 from ..develop import tone
-from ..develop.pipeline import Picture, make_point
+from ..develop.pipeline import WIDE, Picture, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
@@ -24,7 +23,6 @@ from ..styles.parameters import Tone
 from . import expected, tally, texture
 from .report import Cast, Curve, Detail, Figures, Flags, Report, Skin
 
-WIDE = 400  # pixels across on which colour is judged
 D65_MIRED = 1e6 / 6504
 PLAIN_CONTRAST = 1.28
 SKIN_HUE = 49.0  # preferred skin on displays, degrees of CIELAB hue (Zeng and Luo 2013)
@@ -42,7 +40,11 @@ def _fine_noise(channels: Array) -> Array:
 
 
 def _of(
-    counted: tally.Tally, marks: Array, share: float, most: Callable[[float], float]
+    counted: tally.Tally,
+    marks: Array,
+    share: float,
+    most: Callable[[float], float],
+    from_plain: bool,
 ) -> Figures:
     """Figures from a tally, the counts of plain, clipped and crushed pixels (3,), and the most
     noise there can be by L*."""
@@ -68,8 +70,8 @@ def _of(
         a=a,
         b=b,
         hue=float(np.degrees(np.arctan2(b, a)) % 360),
-        from_plain=counted.mean(4),
-        from_plain_high=counted.percentile(tally.APART, 95),
+        from_plain=counted.mean(4) if from_plain else None,
+        from_plain_high=counted.percentile(tally.APART, 95) if from_plain else None,
         noise=noise,
         colour_noise=colour_noise,
         full=counted.mean(5),
@@ -112,7 +114,9 @@ def curve_of(scene: Scene, look: Look, sensor: Sensor) -> Curve:
 def _noise_on(small: tuple[int, int], picture: Picture) -> tuple[Array, Array]:
     """Noise in lightness and in colour at the picture's own scale, sampled on a small grid."""
     step = 2 if picture.pixels.shape[1] >= 2 * WIDE else 1
-    response = _fine_noise(encoded_to_lab(picture.encoded[::step, ::step]))
+    whole = picture.encoded.shape[:2] == picture.overview.shape[:2]
+    lab = picture.overview_lab if whole else encoded_to_lab(picture.encoded[::step, ::step])
+    response = _fine_noise(lab)
     coloured = cv2.magnitude(response[..., 1], response[..., 2])
     grey, chroma = (
         cv2.resize(n, small, interpolation=cv2.INTER_NEAREST) for n in (response[..., 0], coloured)
@@ -120,16 +124,20 @@ def _noise_on(small: tuple[int, int], picture: Picture) -> tuple[Array, Array]:
     return grey, chroma
 
 
-def measure(scene: Scene, look: Look, sensor: Sensor, picture: Picture, plain: Picture) -> Report:
-    """Measure `picture`, developed from `scene` by `look`, against `plain`, the same scene as
-    shipped; one size, one seed."""
-    height, width = picture.pixels.shape[:2]
-    small = (min(WIDE, width), max(1, round(height * min(WIDE, width) / width)))
-    shown, reference = (
-        cv2.resize(p.encoded, small, interpolation=cv2.INTER_AREA) for p in (picture, plain)
-    )
-    lab, plain_lab = encoded_to_lab(shown), encoded_to_lab(reference)
-    apart = ciede2000(lab, plain_lab)
+def measure(
+    scene: Scene,
+    look: Look,
+    sensor: Sensor,
+    picture: Picture,
+    plain: Array,
+    from_plain: bool = True,
+) -> Report:
+    """Measure `picture`, developed from `scene` by `look`, against `plain`, the L*a*b* overview of
+    the same scene as shipped; one size, one seed. Without `from_plain` those two figures are left
+    out, which take as long as a quarter of the others."""
+    shown, lab = picture.overview, picture.overview_lab
+    small = (shown.shape[1], shown.shape[0])
+    apart = ciede2000(lab, plain) if from_plain else np.zeros(lab.shape[:2], np.float32)
     noise = _noise_on(small, picture)
     r, g, b = cv2.split(shown)
     ends = (cv2.min(cv2.min(r, g), b) < AT_END) | (cv2.max(cv2.max(r, g), b) > 1 - AT_END)
@@ -140,13 +148,19 @@ def measure(scene: Scene, look: Look, sensor: Sensor, picture: Picture, plain: P
     counted = tally.tally(labels, lab, apart, noise, full, most)
     marks = np.zeros((most + 1, 3), np.int64)
     tally.marked(mask, picture.marks, marks)
-    noise_most = partial(expected.noise_most, scene, look, sensor, picture)
-    frame = _of(sum(counted[1:], counted[0]), marks.sum(0), 1.0, noise_most)
+    noise_most = expected.NoiseMost(scene, look, sensor, picture).at
+    frame = _of(sum(counted[1:], counted[0]), marks.sum(0), 1.0, noise_most, from_plain)
     found = {
         name: value for name, value in scene.regions.items() if counted[value].count >= LEAST_PIXELS
     }
     regions = {
-        name: _of(counted[value], marks[value], counted[value].count / labels.size, noise_most)
+        name: _of(
+            counted[value],
+            marks[value],
+            counted[value].count / labels.size,
+            noise_most,
+            from_plain,
+        )
         for name, value in found.items()
     }
     iso = picture.exposure.iso if picture.exposure else None
@@ -157,7 +171,7 @@ def measure(scene: Scene, look: Look, sensor: Sensor, picture: Picture, plain: P
         skin=_skin(
             [labels == value for name, value in found.items() if name.startswith("skin")],
             lab,
-            plain_lab,
+            plain,
         ),
         curve=curve_of(scene, look, sensor),
         iso=iso,

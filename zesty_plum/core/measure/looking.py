@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ..arrays import Array
+from ..bodies import Body
+from ..cache import BoundedCache
 from ..develop.pipeline import Picture, develop
 from ..recipe import Recipe
 from ..scenes.scene import Scene
@@ -28,20 +30,25 @@ class Looked:
         return to_lab(self.picture)
 
 
-def shipped(scene: Scene, recipe: Recipe, width: int = WIDTH) -> Picture:
-    """The scene as the recipe's body renders it when nothing was turned."""
-    camera = recipe.camera
-    return develop(scene, camera.interpret({}), camera.sensor, width)
+MOST_BYTES = 32 * 2**20
+_shipped: BoundedCache[Array] = BoundedCache(MOST_BYTES, lambda lab: lab.nbytes)
 
 
-def look_at(
-    scene: Scene, recipe: Recipe, width: int = WIDTH, plain: Picture | None = None
-) -> Looked:
-    """Develop and measure a recipe; `plain` is what `shipped` gives, where it is at hand."""
+def shipped(scene: Scene, camera: Body, width: int = WIDTH) -> Array:
+    """L*a*b* overview (h, w, 3) of the scene as a body renders it when nothing was turned; worked
+    out once for a while."""
+
+    look, sensor = camera.meaning(camera.shipped), camera.sensor
+    key = scene.frame, scene.spot, look, sensor, width
+    return _shipped.make(key, lambda: develop(scene, look, sensor, width).overview_lab)
+
+
+def look_at(scene: Scene, recipe: Recipe, width: int = WIDTH, from_plain: bool = True) -> Looked:
+    """Develop and measure a recipe; `from_plain` as in `measure`."""
     look, sensor = recipe.look, recipe.camera.sensor
     picture = develop(scene, look, sensor, width)
-    plain = plain or shipped(scene, recipe, width)
-    return Looked(picture, measure(scene, look, sensor, picture, plain))
+    plain = shipped(scene, recipe.camera, width)
+    return Looked(picture, measure(scene, look, sensor, picture, plain, from_plain))
 
 
 def apart(scene: Scene, first: Recipe, second: Recipe) -> Comparison:

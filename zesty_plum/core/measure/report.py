@@ -14,7 +14,7 @@ class Figures:
     stops of display light between its 5th and 95th percentile. chroma, chroma_high : mean and 95th
     percentile of C*ab. a, b : mean a* and b*.
     hue : of the mean colour in degrees. from_plain, from_plain_high : CIEDE2000 from the reference,
-    mean and 95th percentile.
+    mean and 95th percentile, None where they were not worked out.
     noise, colour_noise : standard deviation of fine noise in L* and in a*, b* (root of the sum of
     squares). full : share where one channel is at an end of its range and the colour far from grey,
     so that chroma has no room left.
@@ -30,8 +30,8 @@ class Figures:
     a: float
     b: float
     hue: float
-    from_plain: float
-    from_plain_high: float
+    from_plain: float | None
+    from_plain_high: float | None
     noise: float
     colour_noise: float
     full: float

@@ -2,11 +2,15 @@
 off the histograms."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numba
 import numpy as np
+from numpy.typing import NDArray
 
 from ..arrays import Array, Bytes8
+
+Counts = NDArray[np.int64]
 
 BINS = 1024
 # Largest value that a histogram tells apart: L*, C*ab, CIEDE2000, and responses to noise in L* and
@@ -66,13 +70,21 @@ class Tally:
     sums: Array
     count: int
 
+    @cached_property
+    def _heights(self) -> Counts:
+        """How many pixels lie below each place of each histogram (5, BINS + 1)."""
+        heights = np.zeros((len(self.histograms), BINS + 1), np.int64)
+        np.cumsum(self.histograms, axis=1, out=heights[:, 1:])
+        return heights
+
     def percentile(self, kind: int, share: float) -> float:
         """Value below which `share` percent of the pixels lie; between the places of the histogram
         in proportion."""
-        heights = np.cumsum(self.histograms[kind])
-        at = np.interp(
-            share / 100 * heights[-1], np.concatenate([[0], heights]), np.arange(BINS + 1)
-        )
+        heights = self._heights[kind]
+        wanted = share / 100 * heights[-1]
+        above = min(int(np.searchsorted(heights, wanted, side="right")), BINS)
+        below, top = int(heights[above - 1]), int(heights[above])
+        at = above - 1 + (wanted - below) / max(top - below, 1)
         return float((at / BINS) ** 2 * MOST[kind])
 
     def mean(self, kind: int) -> float:

@@ -2,6 +2,7 @@
 for what a filter keeps."""
 
 import math
+from dataclasses import replace
 from functools import lru_cache
 
 import cv2
@@ -45,6 +46,12 @@ def edge(look: Look) -> tuple[float, float]:
     """(overshoot, mtf50): largest overshoot beside the edge after the stages that look at
     neighbours, as a share of full scale, and the spatial frequency in cycles per pixel at which
     half the contrast is left, by the slanted edge (ISO 12233)."""
+    own = {n: getattr(look, n) for stage in local.STAGES if stage.shape for n in stage.fields}
+    return _edge_of(replace(Look(), **own))
+
+
+@lru_cache(maxsize=64)
+def _edge_of(look: Look) -> tuple[float, float]:
     luma, away = _shaped(look), _edge()[1]
     inner = slice(16, -16)  # where the square's own border plays no part
     luma, away = luma[inner, inner], away[inner, inner]
@@ -85,15 +92,20 @@ def kept(look: Look, sensor: Sensor, iso: float, width: int = WIDTH) -> float:
     """
     if not look.noise_filter:
         return 1.0
-    cloth, noise = _weave()
     span = sensor.headroom + look.guard + 8  # stops over the shaper's scale, as in `point`
+    return _kept(look.noise_filter, look.colour_filter, span, sensor, iso, width)
+
+
+@lru_cache(maxsize=64)
+def _kept(
+    strength: float, colour: float, span: float, sensor: Sensor, iso: float, width: int
+) -> float:
+    cloth, noise = _weave()
     low = float(np.log2(point.DARKEST))
     deviation = float(
         sense.noise_deviation(np.array([0.18], np.float32), sensor, iso, width)[0]
     ) / (0.18 * np.log(2) * span)
     middle = (np.log2(0.18) - low) / span
     picture = (middle + cloth[..., None] / span + deviation * noise).astype(np.float32)
-    out = reduce_noise.reduce_noise(picture, deviation, look.noise_filter, look.colour_filter)[
-        ..., 1
-    ]
+    out = reduce_noise.reduce_noise(picture, deviation, strength, colour)[..., 1]
     return float((out * cloth).mean() / (cloth * cloth).mean() * span)

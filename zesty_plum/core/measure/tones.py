@@ -78,7 +78,7 @@ def bands(scene: Scene, made: point.Point, exposure: float) -> list[Band]:
     """Where faces and white things lie: from the 10th to the 90th percentile of their stops."""
     if scene.finished or scene.mask is None:
         return []
-    every, labels = scene.pixels[::4, ::4], scene.mask[::4, ::4]
+    every, labels = scene.frame.sparse, scene.mask[::4, ::4]
     found = []
     for begins in REGIONS:
         values = [value for name, value in scene.regions.items() if name.startswith(begins)]

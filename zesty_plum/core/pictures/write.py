@@ -1,22 +1,27 @@
 """Writing rendered pictures: quick previews without metadata, and files that carry their recipe."""
 
+import errno
 import io
 import os
+import shutil
 import tempfile
 from pathlib import Path
+from typing import IO
 
 import cv2
 import numpy as np
 import tifffile
+from numpy.typing import NDArray
 from PIL import Image, PngImagePlugin
 
 from ..arrays import Bytes8
-from ..develop.pipeline import Picture
 from ..errors import PlumError
 from ..recipe import Recipe
 from . import metadata
 
 PREVIEW_QUALITY, FILE_QUALITY = 88, 95
+STRIP_ROWS, PNG_HEAD = 64, 33  # rows of a TIFF packed together; bytes of a PNG before its chunks
+Samples = NDArray[np.uint8] | NDArray[np.uint16]
 KINDS = (".jpg", ".jpeg", ".png", ".tif", ".tiff")
 
 
@@ -33,29 +38,33 @@ def preview(pixels: Bytes8, quality: int = PREVIEW_QUALITY) -> bytes:
     return data.tobytes()
 
 
-def encode(picture: Picture, recipe: Recipe, kind: str, bits: int = 8) -> bytes:
-    """File bytes for `kind` (an extension); PNG and TIFF also in 16 bits.
-
-    JPEG and PNG carry recipe, sRGB profile and EXIF.
-    """
+def check_kind(kind: str, bits: int) -> None:
+    """Refuse an extension or a depth that cannot be written."""
     if kind not in KINDS:
         raise PlumError(f"Pictures are written as .jpg, .png or .tif, not '{kind}'.")
     if bits not in (8, 16):
         raise PlumError(f"A picture can have 8 or 16 bits a channel, not {bits}.")
     if kind in (".jpg", ".jpeg") and bits == 16:
         raise PlumError("A JPEG has 8 bits a channel. Choose .png or .tif for 16.")
-    deep = (
-        np.round(np.clip(picture.encoded, 0, 1) * 65535).astype(np.uint16)
-        if bits == 16
-        else picture.pixels
-    )
-    return file_of(deep, recipe, kind)
 
 
-def file_of(pixels: np.ndarray, recipe: Recipe, kind: str, quality: int = FILE_QUALITY) -> bytes:
-    """File bytes of pixels (h, w, 3), uint8 or for PNG and TIFF uint16, with recipe, sRGB profile
-    and EXIF."""
+def file_of(pixels: Samples, recipe: Recipe, kind: str, quality: int = FILE_QUALITY) -> bytes:
+    """The same as `write`, as bytes."""
     out = io.BytesIO()
+    write(out, pixels, recipe, kind, quality)
+    return out.getvalue()
+
+
+def write(
+    out: IO[bytes],
+    pixels: Samples,
+    recipe: Recipe,
+    kind: str,
+    quality: int = FILE_QUALITY,
+    scratch: Path | None = None,
+) -> None:
+    """Write pixels (h, w, 3), uint8 or for PNG and TIFF uint16, as a file of a kind, with recipe,
+    sRGB profile and EXIF; what is half done meanwhile lies in `scratch`."""
     icc = metadata.srgb_profile()
     if kind in (".tif", ".tiff"):
         extra = [(700, 1, None, metadata.packet(recipe), True), (34675, 7, len(icc), icc, True)]
@@ -64,11 +73,12 @@ def file_of(pixels: np.ndarray, recipe: Recipe, kind: str, quality: int = FILE_Q
             pixels,
             photometric="rgb",
             compression="zlib",
+            rowsperstrip=STRIP_ROWS,
             extratags=extra,
             software=metadata.SOFTWARE,
         )
     elif kind == ".png":
-        return _png(pixels, recipe, icc)
+        _png(out, pixels, recipe, icc, scratch)
     else:
         image = Image.fromarray(pixels)
         image.save(
@@ -80,14 +90,13 @@ def file_of(pixels: np.ndarray, recipe: Recipe, kind: str, quality: int = FILE_Q
             exif=metadata.exif(recipe),
             xmp=metadata.packet(recipe),
         )
-    return out.getvalue()
 
 
-def _png(pixels: np.ndarray, recipe: Recipe, icc: bytes) -> bytes:
-    """PNG of either depth: OpenCV writes the pixels, the chunks are put in behind its header."""
-    done, data = cv2.imencode(".png", cv2.cvtColor(pixels, cv2.COLOR_RGB2BGR))
-    assert done
-    raw = data.tobytes()
+def _png(out: IO[bytes], pixels: Samples, recipe: Recipe, icc: bytes, scratch: Path | None) -> None:
+    """PNG of either depth: OpenCV writes the pixels, the chunks are put in behind its header. A
+    large picture has its channels turned round in place, and back, for a copy takes too much."""
+    in_place = pixels.flags.writeable and pixels.flags.c_contiguous
+    turned = pixels if in_place else pixels.copy()
     info = PngImagePlugin.PngInfo()
     info.add_itxt(metadata.PNG_KEY.decode(), metadata.packet(recipe).decode())
     holder = io.BytesIO()
@@ -95,7 +104,18 @@ def _png(pixels: np.ndarray, recipe: Recipe, icc: bytes) -> bytes:
         holder, "PNG", pnginfo=info, icc_profile=icc, exif=metadata.exif(recipe)
     )
     chunks = holder.getvalue()
-    return raw[:33] + chunks[33 : chunks.index(b"IDAT") - 4] + _before_end(chunks) + raw[33:]
+    with tempfile.TemporaryDirectory(dir=scratch) as folder:
+        plain = Path(folder) / "plain.png"
+        cv2.cvtColor(turned, cv2.COLOR_RGB2BGR, dst=turned)
+        done = cv2.imwrite(str(plain), turned)
+        if in_place:
+            cv2.cvtColor(turned, cv2.COLOR_BGR2RGB, dst=turned)
+        if not done:
+            raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+        with plain.open("rb") as file:
+            out.write(file.read(PNG_HEAD))
+            out.write(chunks[PNG_HEAD : chunks.index(b"IDAT") - 4] + _before_end(chunks))
+            shutil.copyfileobj(file, out, 2**20)
 
 
 def _before_end(chunks: bytes) -> bytes:
@@ -107,15 +127,16 @@ def _before_end(chunks: bytes) -> bytes:
     return chunks[at - 4 : at + 8 + length]
 
 
-def save(path: Path, data: bytes) -> None:
-    """Write a file whole or not at all."""
+def save(path: Path, data: bytes, scratch: Path | None = None) -> None:
+    """Write a file whole or not at all. Until it is whole it lies in `scratch`, and is then its
+    owner's alone; without, beside the place where it goes, and everybody may read it."""
     folder = path.parent
     if not folder.is_dir():
         raise PlumError(f"There is no folder '{folder}'. Make it first, or choose another place.")
     if path.is_dir():
         raise PlumError(f"'{path}' is a folder; name a file.")
     try:
-        handle, part = tempfile.mkstemp(dir=folder, prefix=".zesty-plum-")
+        handle, part = tempfile.mkstemp(dir=scratch or folder, prefix=".zesty-plum-")
     except OSError as error:
         raise PlumError(f"'{folder}' cannot be written to: {error.strerror}.") from error
     try:
@@ -123,7 +144,7 @@ def save(path: Path, data: bytes) -> None:
             file.write(data)
             file.flush()
             os.fsync(file.fileno())
-        os.chmod(part, 0o644)
+        os.chmod(part, 0o600 if scratch else 0o644)
         os.replace(part, path)
     except OSError as error:
         Path(part).unlink(missing_ok=True)

@@ -5,10 +5,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
-import cv2
 import numpy as np
 
 from ..arrays import Array, Bytes8
+from .frame import Frame
 
 
 @dataclass(frozen=True)
@@ -20,6 +20,23 @@ class Light:
     kelvin: float
     duv: float
     lux: float
+
+
+@dataclass(frozen=True)
+class Move:
+    """What moves in a scene: the regions that go together, how fast in metres a second across the
+    frame, which way in degrees from the right against the clock, and how many metres the width of
+    the frame holds where they are."""
+
+    regions: tuple[str, ...]
+    speed: float
+    heading: float
+    across: float
+
+    @property
+    def widths(self) -> float:
+        """Widths of the frame that they cover in a second."""
+        return self.speed / self.across
 
 
 class Close:
@@ -48,8 +65,8 @@ class Close:
 class Scene:
     """Pixels with what the stages need to know.
 
-    pixels : (h, w, 3) float32. Linear Rec.2020, not white balanced, a hand-metered mid grey at
-        0.18; or when `finished` the encoded sRGB of a picture that some camera or program has
+    frame : pixels (h, w, 3) float32. Linear Rec.2020, not white balanced, a hand-metered mid grey
+        at 0.18; or when `finished` the encoded sRGB of a picture that some camera or program has
         already developed.
     auto_light, card_light : (mired, Duv) by automatic estimate and by a grey card at the subject.
     ev100 : exposure value that a meter gives at ISO 100; None when finished.
@@ -62,7 +79,7 @@ class Scene:
 
     id: str
     title: str
-    pixels: Array
+    frame: Frame
     auto_light: tuple[float, float]
     card_light: tuple[float, float]
     ev100: float | None = None
@@ -71,6 +88,7 @@ class Scene:
     group: str = ""
     good_for: tuple[str, ...] = ()
     lights: tuple[Light, ...] = ()
+    moves: tuple[Move, ...] = ()
     regions: dict[str, int] = field(default_factory=dict)
     mask: Bytes8 | None = None
     close: "Close | None" = None
@@ -80,17 +98,22 @@ class Scene:
     _sizes: dict[int, Array] = field(default_factory=dict, repr=False)
     _lock: threading.Lock = field(default_factory=threading.Lock, repr=False, compare=False)
 
-    KEPT_SIZES = 3
+    KEPT_SIZES = 5
 
     @property
     def size(self) -> tuple[int, int]:
         """Width and height in pixels."""
-        return self.pixels.shape[1], self.pixels.shape[0]
+        return self.frame.shape[1], self.frame.shape[0]
+
+    @property
+    def pixels(self) -> Array:
+        """All pixels at once (h, w, 3)."""
+        return self.frame[:]
 
     @property
     def nbytes(self) -> int:
         """Memory held, smaller copies included."""
-        held: int = self.pixels.nbytes + sum(a.nbytes for a in list(self._sizes.values()))
+        held: int = self.frame.nbytes + sum(a.nbytes for a in list(self._sizes.values()))
         return held + (self.close.nbytes if self.close else 0)
 
     @property
@@ -124,27 +147,29 @@ class Scene:
 
     def height_at(self, width: int) -> int:
         """Height of the picture at `width`."""
-        return max(1, int(self.pixels.shape[0] * width / self.pixels.shape[1] + 0.5))
+        return max(1, int(self.frame.shape[0] * width / self.frame.shape[1] + 0.5))
 
     def at_width(self, width: int) -> Array:
         """Pixels averaged down to `width`; never enlarged. The last few sizes are kept; do not
         write to them."""
-        if width >= self.pixels.shape[1]:
+        if width >= self.frame.shape[1]:
             return self.pixels
         made = self._sizes.get(width)
         if made is None:
-            source = self.pixels
-            made = cv2.resize(source, (width, self.height_at(width)), interpolation=cv2.INTER_AREA)
-            made = np.asarray(made, np.float32)
+            made = self.frame.shrunk(width, self.height_at(width))
             with self._lock:  # pictures of one scene are made side by side
                 while len(self._sizes) >= self.KEPT_SIZES:
                     self._sizes.pop(next(iter(self._sizes)))
                 self._sizes[width] = made
         return made
 
+    def rows_at(self, width: int) -> Array | Frame:
+        """The same, to be read by rows: what is as large as the scene itself stays where it is."""
+        return self.frame if width >= self.frame.shape[1] else self.at_width(width)
+
     def detail(self, width: int, height: int) -> Array:
         """The middle of the detail plate, or of the picture where there is none, at most `width` by
         `height`."""
-        source = self.pixels if self.plate is None else self.plate
+        source = self.frame if self.plate is None else self.plate
         left, top = max(0, (source.shape[1] - width) // 2), max(0, (source.shape[0] - height) // 2)
-        return np.ascontiguousarray(source[top : top + height, left : left + width])
+        return np.ascontiguousarray(source[top : top + height][:, left : left + width])

@@ -22,6 +22,7 @@ from ..begin import goal_links
 from ..context import db
 from ..page import urls
 from ..screens import Room
+from ..turns import Rank, turn
 from ..values import identity
 from . import gauges, margin
 from .data import choice_note, dial_data, pair_data
@@ -147,13 +148,11 @@ def facts() -> Response:
     line = request.args.get("line", FIRST_LINE)
     kind = gauge_of(camera.by_id[line]) if line in camera.by_id else Gauge.TONE
     light = balance.assumed_light(look, scene.auto_light, scene.card_light)
-    return jsonify(
-        **asdict(tones(scene, look, shipped.look, camera.sensor)),
-        white=printed_kelvin(light[0]),
-        duv=f"{light[1]:+.3f}",
-        kind=kind,
-        gauge=gauges.drawn(kind, scene, recipe, shipped),
-    )
+    with turn(Rank.FIGURES):
+        drawn = gauges.drawn(kind, scene, recipe, shipped)
+        told = asdict(tones(scene, look, shipped.look, camera.sensor))
+    white, duv = printed_kelvin(light[0]), f"{light[1]:+.3f}"
+    return jsonify(**told, white=white, duv=duv, kind=kind, gauge=drawn)
 
 
 ROOM = Room("Bench", (blueprint, margin.blueprint), home="bench.page", order=1)

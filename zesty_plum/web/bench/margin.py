@@ -1,6 +1,5 @@
 """What is said of a recipe beside the picture: verdicts, what a step does, where it fails."""
 
-from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
@@ -11,9 +10,9 @@ from ...core.bodies import Body
 from ...core.judge.effects import effects
 from ...core.judge.naming import suggested_name
 from ...core.judge.rules import SCHOOLS
-from ...core.judge.verdicts import Verdict, judge
-from .. import address
-from ..scheduling import schedule
+from ...core.judge.verdicts import Verdict, mended
+from .. import address, measured
+from ..turns import Rank, turn
 from ..values import whole
 
 blueprint = Blueprint("margin", __name__)
@@ -24,10 +23,6 @@ MOST_PLACES = 24
 def schools() -> frozenset[str]:
     """The schools that the address names."""
     return frozenset(s for s in request.args.get("schools", "").split(",") if s in SCHOOLS)
-
-
-def _pause() -> Callable[[], None]:
-    return schedule.asked(request.args.get("ask", ""))
 
 
 def verdict_data(verdict: Verdict, camera: Body) -> dict[str, Any]:
@@ -52,10 +47,14 @@ def verdict_data(verdict: Verdict, camera: Body) -> dict[str, Any]:
 
 @blueprint.get("/bench/verdicts")
 def verdicts() -> Response:
-    """Verdicts on the address's recipe in its scene, the weightiest first."""
+    """Verdicts on the address's recipe in its scene, the weightiest first, each with its mend; or
+    with `mends=later` without, which takes a third of the time."""
     recipe = address.recipe_from(request.args)
     scene = address.scene_asked(request.args)
-    found = judge(scene, recipe, schools(), pause=_pause())
+    found = measured.judged(scene, recipe, schools())
+    if request.args.get("mends") != "later":
+        with turn(Rank.MENDS) as pause:
+            found = mended(scene, recipe, found, pause)
     return jsonify([verdict_data(v, recipe.camera) for v in found])
 
 
@@ -65,7 +64,8 @@ def what_steps_do() -> Response:
     recipe = address.recipe_from(request.args)
     scene = address.scene_asked(request.args)
     dial = recipe.camera.dial(request.args.get("line", ""))
-    moves = effects(scene, recipe, dial.id, _pause())
+    with turn(Rank.FIGURES) as pause:
+        moves = effects(scene, recipe, dial.id, pause)
     return jsonify(
         [
             {"place": dial.position(m.value), "printed": m.printed, "sentence": m.sentence}
@@ -79,7 +79,7 @@ def failing(scene_id: str) -> Response:
     """The weightiest verdict in one scene, or nothing, and whether the recipe fails its intent
     there: not where what is said is only worth knowing. For the page of every scene."""
     recipe = address.recipe_from(request.args)
-    found = judge(address.scene_of(scene_id), recipe, schools(), remedies=False, pause=_pause())
+    found = measured.judged(address.scene_of(scene_id), recipe, schools())
     fails = any(v.weight > 1 for v in found)
     return jsonify(
         sentence=found[0].sentence if found else "", more=max(0, len(found) - 1), fails=fails
@@ -95,13 +95,11 @@ def best() -> Response:
     dial = recipe.camera.dial(request.args.get("line", ""))
     asked = [whole(p) for p in request.args.get("places", "").split(",")]
     places = [p for p in asked if p is not None and 0 <= p < len(dial.values)][:MOST_PLACES]
-    weights, pause = {}, _pause()
+    weights = {}
     for place in places:
         there = replace(recipe, dials={**recipe.dials, dial.id: dial.values[place]})
-        weights[place] = round(
-            sum(v.importance for v in judge(scene, there, schools(), remedies=False, pause=pause)),
-            3,
-        )
+        found = measured.judged(scene, there, schools())
+        weights[place] = round(sum(v.importance for v in found), 3)
     return jsonify(weights)
 
 
@@ -109,5 +107,6 @@ def best() -> Response:
 def name_for() -> Response:
     """A name for the address's recipe, from what it looks like."""
     recipe = address.recipe_from(request.args)
-    scene = address.scene_asked(request.args)
-    return jsonify(name=suggested_name(scene, recipe))
+    with turn(Rank.FIGURES):
+        scene = address.scene_asked(request.args)
+        return jsonify(name=suggested_name(scene, recipe))

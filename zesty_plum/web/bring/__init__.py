@@ -1,6 +1,9 @@
 """Bringing in: many recipes at once, looked at before anything happens; and a backup put back."""
 
-from flask import Blueprint, jsonify, redirect, render_template, request, url_for
+import time
+from collections.abc import Callable
+
+from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
 from ...core.errors import PlumError
@@ -8,13 +11,28 @@ from ...core.exchange import read_many
 from ...core.recipe import INTENT_WORDS
 from ...store import backup, batches
 from .. import address
-from ..context import db, now, pictures, tell, wants_json
+from ..context import db, now, place, tell, went
 from ..screens import Room
+from ..turns import Rank
+from ..work import Work, long_work
 
 blueprint = Blueprint("bring", __name__, template_folder="templates")
 
+MOST_SECONDS = 60  # that reading what was brought may take
 MOST_FAULTS = 4  # files that are told of one by one
 SHOWN = 400  # rows with a picture and a choice of their own; a longer batch is decided as a whole
+
+
+def _budget(work: Work) -> Callable[[int, int], bool]:
+    """Whether there is time for another file; tells how far it is."""
+    begun = time.monotonic()
+
+    def go_on(many: int, done: int) -> bool:
+        work.of, work.done = many, done
+        work.pause()
+        return time.monotonic() - begun < MOST_SECONDS
+
+    return go_on
 
 
 @blueprint.post("/bring")
@@ -25,10 +43,11 @@ def look() -> Response:
         raise PlumError(
             "No file was chosen. Choose recipe files, a zip of them, cards, or lists in plain text."
         )
-    given = [(f.filename or "", f.read()) for f in files]
+    given = [(f.filename or "", f.read) for f in files]
     if request.form.get("text", "").strip():
-        given.append(("Pasted list", request.form["text"].encode()))
-    reading = read_many(given)
+        given.append(("Pasted list", request.form["text"].encode))
+    with long_work("Reading the files", rank=Rank.LARGE) as work:
+        reading = read_many(given, _budget(work))
     if not reading.found:
         raise PlumError(
             f"{reading.faults[0][0]}: {reading.faults[0][1]}"
@@ -38,11 +57,17 @@ def look() -> Response:
     batch = batches.stage(db(), reading.found, now())
     for name, why in reading.faults[:MOST_FAULTS]:
         tell(f"{name}: {why}", "fault")
+    if reading.left:
+        tell(
+            f"Reading took more than {MOST_SECONDS} seconds, so {reading.left:,} of the files were "
+            "not looked at. Bring those in by themselves.",
+            "fault",
+        )
     rest = len(reading.faults) - MOST_FAULTS
     if rest > 0:
         tell(f"{rest} more {'file' if rest == 1 else 'files'} held no recipe.", "fault")
     to = url_for("bring.batch", batch=batch)
-    return jsonify(to=to) if wants_json() else redirect(to)
+    return went(to)
 
 
 @blueprint.get("/bring/<int:batch>")
@@ -104,20 +129,19 @@ def restore() -> Response:
     file = request.files.get("file")
     if file is None or not file.filename:
         raise PlumError("No backup was chosen. Choose the zip that 'Make a backup' gave.")
-    folder = pictures().folder
-    if request.form.get("how") == "replace":
-        keep = folder.parent / f"before-restore-{now().replace(':', '')}.zip"
-        back, kept = backup.replace(db(), folder, file.stream, keep, now())
-        tell(
-            f"{back.slips} slips stand where the old ones stood. Those are kept in the data "
-            f"folder as {kept.name}.",
-            "done",
-        )
-    else:
-        back = backup.add(db(), folder, file.stream)
-        there = f" {back.known} were there already." if back.known else ""
-        tell(f"{back.slips} slips and {back.pictures} pictures came back.{there}", "done")
-    return redirect(url_for("slips.page"))
+    with long_work("Checking the backup and putting it back"):
+        if request.form.get("how") == "replace":
+            back, kept = backup.replace(db(), place(), file.stream, now())
+            tell(
+                f"{back.slips} slips stand where the old ones stood. Those are kept in the data "
+                f"folder as {kept.name}.",
+                "done",
+            )
+            return went(url_for("slips.page"))
+        back = backup.add(db(), place(), file.stream)
+    there = f" {back.known} were there already." if back.known else ""
+    tell(f"{back.slips} slips and {back.pictures} pictures came back.{there}", "done")
+    return went(url_for("slips.page"))
 
 
 ROOM = Room("Slips", (blueprint,))

@@ -6,11 +6,14 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import quote
 
+import cv2
+import numpy as np
 from flask import Blueprint, Response, current_app, render_template, request, send_file
 from markupsafe import Markup
 from werkzeug.datastructures import MultiDict
 
 from ...core import lut
+from ...core.arrays import Bytes8
 from ...core.develop.pipeline import develop
 from ...core.errors import PlumError
 from ...core.exchange import packed, stem, table
@@ -21,11 +24,12 @@ from ...core.pictures.write import preview
 from ...core.recipe import INTENT_WORDS, Recipe
 from ...store import backup, shelf, slips
 from .. import address
-from ..context import db, now, pictures
+from ..context import db, now, place
 from ..screens import Room
 from ..slips import picked
 from ..take import attached, companions, file_name
 from ..values import choice
+from ..work import long_work
 
 blueprint = Blueprint("papers", __name__, template_folder="templates")
 
@@ -80,21 +84,19 @@ def sheets() -> Response:
             f"A PDF of this kind holds {most} slips; {len(found)} are selected. Select fewer."
         )
     scene = address.scene_asked(request.values)
-    made = [
-        pdf.Slip(
-            s.recipe,
-            s.version,
-            develop(scene, s.recipe.look, s.recipe.camera.sensor, SHEET_WIDTH).pixels
-            if kind == "page"
-            else None,
-        )
-        for s in found
-    ]
-    return attached(
-        _called(found, ".pdf"),
-        pdf.sheets(made, kind, request.values.get("paper", "a4")),
-        "application/pdf",
-    )
+    with long_work("Printing the slips", len(found) + 1) as work:
+        made = [
+            pdf.Slip(
+                s.recipe,
+                s.version,
+                develop(scene, s.recipe.look, s.recipe.camera.sensor, SHEET_WIDTH).pixels
+                if kind == "page"
+                else None,
+            )
+            for s in work.steps(found)
+        ]
+        body = pdf.sheets(made, kind, request.values.get("paper", "a4"))
+    return attached(_called(found, ".pdf"), body, "application/pdf")
 
 
 @blueprint.get("/slips/<int:slip_id>/card")
@@ -146,9 +148,16 @@ def lut_page(slip_id: int) -> str:
     )
 
 
-def _picture(recipe: Recipe, scene_id: str, width: int, quality: int = 82) -> str:
-    made = develop(address.scene_of(scene_id), recipe.look, recipe.camera.sensor, width)
-    return "data:image/jpeg;base64," + base64.b64encode(preview(made.pixels, quality)).decode()
+def _picture(recipe: Recipe, scene_id: str, width: int) -> Bytes8:
+    return develop(address.scene_of(scene_id), recipe.look, recipe.camera.sensor, width).pixels
+
+
+def _inside(pixels: Bytes8, width: int = 0, quality: int = 82) -> str:
+    """A picture as part of a page, made smaller where a width is given."""
+    if width and width < pixels.shape[1]:
+        height = max(1, round(pixels.shape[0] * width / pixels.shape[1]))
+        pixels = np.asarray(cv2.resize(pixels, (width, height), interpolation=cv2.INTER_AREA))
+    return "data:image/jpeg;base64," + base64.b64encode(preview(pixels, quality)).decode()
 
 
 def _sent(name: str, template: str, **shown: Any) -> Response:
@@ -171,7 +180,12 @@ def shared_slip(slip_id: int) -> Response:
         if camera.counts(d, recipe.dials)
     ]
     titles = {s["id"]: s["title"] for s in address.scene_row()}
-    small = [(titles[s], _picture(recipe, s, 400)) for s in others]
+    with long_work("Making the page", 1 + len(others)) as work:
+        asked = [(scene_id, 1080), *((s, 400) for s in others)]
+        shown = [
+            (titles.get(s, ""), _inside(_picture(recipe, s, width)))
+            for s, width in work.steps(asked)
+        ]
     return _sent(
         slip.name,
         "sent_slip.html",
@@ -179,8 +193,8 @@ def shared_slip(slip_id: int) -> Response:
         recipe=recipe,
         dials=dials,
         intent=INTENT_WORDS[recipe.intent],
-        large=(titles.get(scene_id, ""), _picture(recipe, scene_id, 1080)),
-        small=small,
+        large=shown[0],
+        small=shown[1:],
         recipe_code=pack(recipe),
     )
 
@@ -189,20 +203,27 @@ def sent_wall(
     columns: list[dict[str, Any]], rows: list[tuple[str, Any]], standard: int
 ) -> Response:
     """A Wall as a page to send: pictures as large as two megabytes allow."""
-    for width in SENT_WIDTHS:
-        prints = [[_picture(c["recipe"], scene_id, width) for scene_id, _ in rows] for c in columns]
-        if sum(len(p) for column in prints for p in column) <= MOST_SENT:
-            break
+    cells = [(column["recipe"], scene_id) for column in columns for scene_id, _ in rows]
+    with long_work("Making the page", len(cells)) as work:
+        made = [_picture(*cell, SENT_WIDTHS[0]) for cell in work.steps(cells)]
+        for width in SENT_WIDTHS:
+            work.pause()
+            prints = [_inside(pixels, width) for pixels in made]
+            if sum(map(len, prints)) <= MOST_SENT:
+                break
+    down = [prints[k : k + len(rows)] for k in range(0, len(prints), len(rows))]
     return _sent(
-        "wall", "sent_wall.html", columns=list(zip(columns, prints)), rows=rows, standard=standard
+        "wall", "sent_wall.html", columns=list(zip(columns, down)), rows=rows, standard=standard
     )
 
 
 @blueprint.get("/backup.zip")
 def everything() -> Response:
     """Everything in one file."""
-    out = tempfile.TemporaryFile()  # noqa: SIM115 - it is closed when it has been sent
-    backup.write(db(), pictures().folder, out, now())
+    # It is closed when it has been sent.
+    out = tempfile.TemporaryFile(dir=place().scratch)  # noqa: SIM115
+    with long_work("Making the backup"):
+        backup.write(db(), place(), out, now())
     out.seek(0)
     return send_file(
         out, "application/zip", as_attachment=True, download_name=f"zesty-plum-{now()[:10]}.zip"

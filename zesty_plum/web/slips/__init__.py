@@ -11,12 +11,13 @@ from ...core import search
 from ...core.errors import PlumError
 from ...core.recipe import INTENT_WORDS
 from ...store import shelf, slips
+from ...store import unreadable as cannot_be_read
 from .. import address
 from ..context import db, now, number, tell, wants_json
 from ..rendering import SHELF_WIDTH
 from ..screens import Room
 from ..values import identity, place
-from . import one
+from . import one, unreadable
 
 blueprint = Blueprint("slips", __name__, template_folder="templates")
 
@@ -72,6 +73,7 @@ def page() -> str:
         tags=sorted(sorted(shelf.tags(db()), key=lambda t: -t[1])[:TAGS_SHOWN]),
         trash=slips.some(db(), trash),
         in_trash=shelf.count(db(), deleted=True),
+        unreadable=cannot_be_read.listed(db()),
         **shown,
     )
 
@@ -207,4 +209,4 @@ def duplicate(slip_id: int) -> Response:
     return _back()
 
 
-ROOM = Room("Slips", (blueprint, one.blueprint), home="slips.page", order=3)
+ROOM = Room("Slips", (blueprint, one.blueprint, unreadable.blueprint), home="slips.page", order=3)

@@ -52,8 +52,8 @@ def _eldest(slip: slips.Slip) -> slips.Slip:
     """The slip from which all of its family come; the nearest that is not in the trash."""
     seen = {slip.id}
     while slip.parent and slip.parent not in seen:
-        above = slips.get(db(), slip.parent)
-        if above.deleted:
+        above = next(iter(slips.some(db(), [slip.parent])), None)
+        if above is None or above.deleted:
             break
         seen.add(above.id)
         slip = above

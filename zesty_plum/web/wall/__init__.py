@@ -4,7 +4,7 @@ they are graded."""
 from dataclasses import replace
 from typing import Any
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, render_template, request, url_for
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
@@ -16,13 +16,14 @@ from ...core.nominal import printed_kelvin
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from ...core.translate import translate
-from ...store import shelf
+from ...store import shelf, slips
 from .. import address, measured
-from ..context import db, tell
+from ..context import db, tell, went
 from ..papers import sent_wall
 from ..rendering import exposure_words
 from ..screens import Room
 from ..values import whole
+from ..work import long_work
 from . import blind
 
 blueprint = Blueprint("wall", __name__, template_folder="templates")
@@ -37,7 +38,8 @@ Column = tuple[str, Recipe, str]
 def _chosen(codes: list[str]) -> list[Column]:
     """Code, recipe and line of each column; begins with the newest slips where none are named."""
     if not codes:
-        codes = [f"slip-{k}" for k, _ in shelf.names(db(), most=3)]
+        newest = [k for k, _ in shelf.names(db(), most=3)]
+        codes = [f"slip-{slip.id}" for slip in slips.some(db(), newest)]
     if len(codes) > MOST:
         tell(f"The Wall holds {MOST} recipes; the first {MOST} are shown.", "fault")
     return [(c, *address.from_code(c)) for c in codes[:MOST]]
@@ -165,7 +167,8 @@ def match() -> Response:
     if not columns:
         raise PlumError("Nothing hangs on this Wall that could be matched. Hang up a recipe first.")
     source, camera = columns[standard][1], body(request.args.get("to", ""))
-    found = translate(source, camera)
+    with long_work(f"Looking for the nearest recipe on {camera.name}") as work:
+        found = translate(source, camera, work.pause)
     tell(
         f"{camera.name}, nearest to '{source.name}': {' '.join(found.words)} CIEDE2000 "
         f"{found.mean:.1f} on average remains.",
@@ -173,14 +176,8 @@ def match() -> Response:
     )
     made = replace(found.recipe, name=f"{source.name[:90]}, on {camera.name}")
     codes = [c for c, _, _ in columns][: MOST - 1]
-    return redirect(
-        url_for(
-            "wall.page",
-            r=[*codes, address.code(made)],
-            scene=[s for s, _ in rows],
-            standard=standard,
-        )
-    )
+    hung, below = [*codes, address.code(made)], [s for s, _ in rows]
+    return went(url_for("wall.page", r=hung, scene=below, standard=standard))
 
 
 @blueprint.get("/wall/page.html")
@@ -192,4 +189,6 @@ def sent() -> Response:
     return sent_wall(_told(rows[0][1], columns, standard), rows, standard)
 
 
-ROOM = Room("Wall", (blueprint, blind.blueprint), home="wall.page", order=2)
+ROOM = Room(
+    "Wall", (blueprint, blind.blueprint), home="wall.page", order=2, ticks=("blind.choose",)
+)

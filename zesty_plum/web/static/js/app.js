@@ -1,16 +1,9 @@
 // What every page has: finder, key list, notes, dropping files. Alpine holds the small states.
 import Alpine from "../vendor/alpine-csp.esm.min.js";
 import { page, urls } from "./page.js";
+import { say, told } from "./work.js";
 
 const token = () => document.querySelector('meta[name="csrf-token"]').content;
-
-export function say(message, kind = "") {
-  const note = document.createElement("div");
-  note.className = `say ${kind}`;
-  note.textContent = message;
-  document.getElementById("says").append(note);
-  setTimeout(() => note.remove(), kind === "fault" ? 12000 : 5000);
-}
 
 export async function post(url, body) {
   const answer = await fetch(url, {
@@ -25,14 +18,23 @@ export async function post(url, body) {
   return data;
 }
 
+const tooLarge = (files) => {
+  const total = [...files].reduce((sum, file) => sum + file.size, 0);
+  const most = page.limits.file;
+  if (total <= most) return false;
+  const what = files.length === 1 ? `${files[0].name} is` : "These files are together";
+  say(`${what} over ${Math.round(most / 1e6)} MB. Take smaller ones, or fewer at once.`, "fault");
+  return true;
+};
+
 export async function takeIn(file, onScene) {
+  if (tooLarge([file])) return;
   const form = new FormData();
   form.append("file", file);
-  say(`Taking in ${file.name} …`);
   try {
-    const done = await post(urls.takeIn, form);
-    if (done.scene && onScene) onScene(done.scene);
-    else location.assign(done.to);
+    const done = await told(urls.takeIn, `Taking in ${file.name}`, form);
+    if (done?.scene && onScene) onScene(done.scene);
+    else if (done) location.assign(done.to);
   } catch (error) {
     say(error.message, "fault");
   }
@@ -40,11 +42,13 @@ export async function takeIn(file, onScene) {
 
 // Several files, or one that holds several recipes, are looked at first.
 export async function bring(files) {
+  if (tooLarge(files)) return;
   const form = new FormData();
   for (const file of files) form.append("file", file);
-  say(`Reading ${files.length === 1 ? files[0].name : `${files.length} files`} …`);
+  const what = files.length === 1 ? files[0].name : `${files.length} files`;
   try {
-    location.assign((await post(urls.bring, form)).to);
+    const done = await told(urls.bring, `Reading ${what}`, form);
+    if (done) location.assign(done.to);
   } catch (error) {
     say(error.message, "fault");
   }
@@ -180,7 +184,7 @@ document.addEventListener("click", (event) => {
 });
 
 for (const chooser of document.querySelectorAll("[data-submits]"))
-  chooser.addEventListener("change", () => chooser.form.submit());
+  chooser.addEventListener("change", () => chooser.form.requestSubmit());
 for (const note of document.querySelectorAll("[data-say]"))
   setTimeout(() => note.remove(), note.querySelector("form") ? 30000 : 6000);
 

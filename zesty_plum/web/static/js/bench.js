@@ -1,6 +1,6 @@
 // The Bench: collects what is chosen, keeps it in the address, shows what the server renders.
 import { benchQuery, filled, readQuery, renderUrl } from "./address.js";
-import { isTyping, post, say } from "./app.js";
+import { isTyping, post } from "./app.js";
 import { idle } from "./conditions.js";
 import { page } from "./page.js";
 import { stopPatches } from "./patches.js";
@@ -11,6 +11,7 @@ import { openSave, showTake } from "./saving.js";
 import { drawChoice, drawEverywhere } from "./everywhere.js";
 import { bench, byId, data, index, rows } from "./store.js";
 import { Trail, between, drawTrail } from "./trail.js";
+import { say } from "./work.js";
 
 const STRIP = 7;
 const trail = new Trail(`plum-trail-${data.slip ?? data.body}`, bench.state.positions);
@@ -343,7 +344,6 @@ byId("gauge-own").addEventListener("keydown", (event) => {
 });
 byId("match").addEventListener("submit", () => {
   byId("match-query").value = askQuery().toString();
-  say("Looking for the nearest recipe …");
 });
 byId("zebra-level").addEventListener("change", () =>
   change({ stripes: byId("zebra-level").value }),

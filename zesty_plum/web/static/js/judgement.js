@@ -6,7 +6,7 @@ import { pairOf } from "./conditions.js";
 import { drawPatches } from "./patches.js";
 import { meterSpot, peek, seen, withDial } from "./picture.js";
 import { peeksOver } from "./peek.js";
-import { bench, byId, data, index } from "./store.js";
+import { bench, byId, data, index, windowId } from "./store.js";
 
 const gauge = new Gauge(byId("curve"));
 
@@ -37,7 +37,6 @@ for (const box of document.querySelectorAll("[data-school]")) {
 const chosenSchools = () => localStorage.getItem("plum-schools") ?? "";
 
 // The server drops what it works out for this window when the window asks anew.
-const windowId = Math.random().toString(36).slice(2);
 let asks = 0;
 const numbered = (kind) => ({ ask: `${windowId}${kind}.${(asks += 1)}` });
 const REST = 260; // milliseconds that the hand has to rest before verdicts are worked out
@@ -57,7 +56,7 @@ export async function showFacts() {
   const mine = factsAsked.signal;
   const ask = async (url) => {
     const answer = await fetch(url, { signal: mine, headers: { Accept: "application/json" } });
-    return answer.ok ? answer.json() : null;
+    return answer.status === 200 ? answer.json() : null;
   };
   try {
     const facts = await ask(`${data.urls.facts}?${askQuery()}`);
@@ -80,8 +79,10 @@ export async function showFacts() {
     showSteps();
     clearTimeout(verdictsDue);
     verdictsDue = setTimeout(() => {
+      const verdicts = (more) => () =>
+        `${data.urls.verdicts}?${askQuery({ ...numbered("v"), ...more })}`;
       if (!mine.aborted)
-        margin.ask(`${data.urls.verdicts}?${askQuery(numbered("v"))}`).then(() => showBest(ask));
+        margin.ask(verdicts({ mends: "later" }), verdicts({})).then(() => showBest(ask));
     }, REST);
   } catch (error) {
     if (error.name !== "AbortError") throw error;
@@ -142,6 +143,7 @@ export async function showSteps() {
   const answer = await fetch(`${data.urls.effects}?${askQuery(numbered("e"))}`, {
     headers: { Accept: "application/json" },
   }).catch(() => null);
+  if (answer?.status === 204) return; // something newer was asked for
   const moves = answer?.ok ? await answer.json() : [];
   const said = moves.map(({ sentence }) =>
     Object.assign(document.createElement("li"), { textContent: sentence }),

@@ -16,18 +16,20 @@ export class Margin {
     list.addEventListener("focusout", () => this.rest());
   }
 
-  async ask(url) {
+  // What is said at once; what could be done about it, which is tried on the picture, follows.
+  async ask(said, mended) {
     this.asked?.abort();
     this.asked = new AbortController();
     this.list.setAttribute("aria-busy", "true");
+    const got = { signal: this.asked.signal, headers: { Accept: "application/json" } };
     try {
-      const answer = await fetch(url, {
-        signal: this.asked.signal,
-        headers: { Accept: "application/json" },
-      });
-      if (!answer.ok) return;
-      this.found = await answer.json();
-      this.draw();
+      for (const url of [said, mended]) {
+        const answer = await fetch(url(), got);
+        if (answer.status !== 200) return;
+        this.found = await answer.json();
+        this.draw();
+        if (!this.found.length) break;
+      }
       this.list.setAttribute("aria-busy", "false");
     } catch (error) {
       if (error.name !== "AbortError") throw error;

@@ -1,12 +1,13 @@
 // The large picture, and what lies over it: marks, zebra, the map of differences, the reference, a
 // peek.
 import { renderUrl } from "./address.js";
-import { say } from "./app.js";
 import { aims } from "./conditions.js";
 import { Peek } from "./peek.js";
-import { bench, byId, data, index } from "./store.js";
+import { bench, byId, data, index, windowId } from "./store.js";
+import { say } from "./work.js";
 
 let asked = null;
+let asks = 0;
 const pixels = (element) =>
   Math.min(1600, Math.max(320, Math.round(element.clientWidth * Math.min(devicePixelRatio, 2))));
 export const frameWidth = () => pixels(byId("frame"));
@@ -50,7 +51,9 @@ export async function showPicture() {
   const started = performance.now();
   byId("frame").setAttribute("aria-busy", "true");
   try {
-    const answer = await fetch(current(), { signal: mine.signal });
+    const headers = { "Plum-Ask": `${windowId}p.${(asks += 1)}` };
+    const answer = await fetch(current(), { signal: mine.signal, headers });
+    if (answer.status === 204) return; // something newer was asked for
     if (!answer.ok) throw new Error(answer.statusText);
     const blob = await answer.blob();
     const fresh = new Image();

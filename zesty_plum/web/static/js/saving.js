@@ -1,8 +1,9 @@
 // Saving a slip, and taking the recipe away.
 import { dialPairs } from "./address.js";
-import { post, say } from "./app.js";
+import { post } from "./app.js";
 import { askQuery } from "./judgement.js";
 import { bench, byId, data } from "./store.js";
+import { say } from "./work.js";
 
 const dialog = byId("save-dialog");
 let saveAs = "version";

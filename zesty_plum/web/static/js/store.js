@@ -2,6 +2,8 @@
 import { readQuery } from "./address.js";
 
 export const data = JSON.parse(document.getElementById("bench-data").textContent);
+// The server drops what it works out for this window when the window asks anew.
+export const windowId = Math.random().toString(36).slice(2);
 export const byId = (id) => document.getElementById(id);
 export const rows = new Map(
   [...document.querySelectorAll(".line")].map((row) => [row.dataset.dial, row]),

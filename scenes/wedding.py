@@ -1,0 +1,391 @@
+"""A wedding table under candles and strings of small lamps: a white dress, a dark suit, glass, a
+cake, faces by candle."""
+
+import numpy as np
+
+from .kit import rig
+from .kit.noise import fractal, smoothstep
+from .kit.person import Person, build, laugh, smile, uneven
+from .kit.props import Boards
+from .kit.render import area_light, both_sides, bumpy, colour, mesh, picture, surface
+from .kit.shapes import box, join, lathe, lattice, place, sphere, tube
+from .kit.spectra import as_spectrum, planck
+from .kit.still import rounded, tumbler
+
+TITLE = "Wedding table"
+STORY = "The speeches are over in the sail loft; what light there is stands on the table."
+GOOD_FOR = ["white_balance", "noise_filter", "shift_blue", "guard"]
+ORDER = 14
+GROUP = "night"
+EV100 = 3.6
+MADE_OF = ["anny"]
+NEUTRAL_WITHIN = 16.0
+LIGHTS = [
+    {"kind": "candles", "emitters": ["flame"]},
+    {"kind": "strings of lamps", "emitters": ["fairy"]},
+]
+MOVES = [(["skin", "subject"], 0.2, 0, 19), (["skin_dark"], 0.2, 180, 19), (["lamp"], 0.05, 0, 17)]
+REGIONS = {
+    "lamp": ["flame", "fairy"],
+    "skin": ["skin0"],
+    "skin_dark": ["skin1"],
+    "white": ["person0_jumper", "cake", "cloth"],
+    "black": ["person1_jumper"],
+    "neutral": ["plate"],
+    "subject": ["person0_hair", "person0_bun"],
+    "wood": ["wall"],
+    "shadow": [],
+}
+HIGH = 3.77  # of the table
+CANDLE, FAIRY = planck(1930), planck(2200)
+BRIDE_AT, GROOM_AT = (-2.55, -0.1, -0.9), (2.45, 0.05, -0.7)
+
+BRIDE = Person(
+    seed=81,
+    sex="female",
+    ancestry={"caucasian": 0.75, "asian": 0.25},
+    age=0.14,
+    yaw=26,
+    pitch=-2,
+    roll=-8,
+    bends=rig.leaning(3, 0, -6),
+    holds={
+        "R": rig.Hold(
+            rig.within(BRIDE_AT, 22, (-2.4, 4.25, 2.4)),
+            palm=(0, -1, 0),
+            fingers=(0.8, 0, 0.5),
+            grip=18,
+        ),
+        "L": rig.Hold(
+            rig.within(BRIDE_AT, 22, (0.2, 4.6, 1.9)),
+            palm=(-0.3, -0.9, 0),
+            fingers=(0.6, 0, 0.7),
+            grip=26,
+        ),
+    },
+    bare="shoulders",
+    neckline=3.6,
+    garment="gown",
+    jumper=(0.80, 0.79, 0.76),
+    targets=[
+        ("head/head-oval", 0.4),
+        ("nose/nose-width2-decr", 0.15),
+        ("eyes/l-eye-height2-incr", 0.35),
+        ("eyes/r-eye-height2-incr", 0.35),
+        ("mouth/mouth-lowerlip-volume-incr", 0.15),
+        *laugh(0.65),
+        *uneven(0.9),
+    ],
+    teeth=True,
+    melanin=(0.014, 0.12),
+    redness=1.1,
+    freckles=120,
+    moles=4,
+    lip_blood=0.75,
+    brow_width=0.8,
+    brow_hairs=420,
+    brow_colour=(0.05, 0.03, 0.018),
+    lash_colour=(0.02, 0.014, 0.010),
+    hair="tied",
+    tail="bun",
+    hairs=34000,
+    hair_thick=1.4,
+    parting=0.25,
+    eumelanin=0.6,
+    pheomelanin=0.6,
+    iris=((0.08, 0.11, 0.09), (0.09, 0.07, 0.02)),
+    at=BRIDE_AT,
+    facing=22,
+)
+
+GROOM = Person(
+    seed=83,
+    sex="male",
+    ancestry={"african": 0.9, "caucasian": 0.1},
+    age=0.2,
+    yaw=-22,
+    pitch=4,
+    roll=5,
+    bends=rig.leaning(4, 0, 5),
+    holds={
+        "R": rig.Hold(
+            rig.within(GROOM_AT, -20, (1.55, 4.95, 1.9)),
+            along=(0.0, 1, 0.1),
+            palm=(0.8, 0, -0.2),
+            grip=(44, 46, 50, 56),
+            thumb=26,
+        ),
+        "L": rig.Hold(
+            rig.within(GROOM_AT, -20, (3.9, 4.2, 2.2)),
+            palm=(0, -1, 0),
+            fingers=(-0.7, 0, 0.6),
+            grip=18,
+        ),
+    },
+    bare="hands",
+    garment="suit",
+    jumper=(0.016, 0.017, 0.021),
+    targets=[
+        ("head/head-square", 0.2),
+        ("nose/nose-width3-incr", 0.2),
+        ("cheek/l-cheek-bones-incr", 0.25),
+        ("cheek/r-cheek-bones-incr", 0.25),
+        ("eyes/l-eye-height2-incr", 0.4),
+        ("eyes/r-eye-height2-incr", 0.4),
+        *smile(0.9, 0.35),
+        *uneven(1.0),
+    ],
+    melanin=(0.22, 0.60),
+    melanin_slope=1.6,
+    freckles=15,
+    lip_blood=0.75,
+    lip_melanin=0.03,
+    vellus=0,
+    oil=0.08,
+    brow_hairs=480,
+    brow_colour=(0.014, 0.011, 0.010),
+    lash_colour=(0.01, 0.008, 0.007),
+    beard_hairs=9000,
+    beard_length=0.035,
+    hair="cropped",
+    hairs=17000,
+    hair_length=0.08,
+    eumelanin=2.2,
+    pheomelanin=0.0,
+    iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)),
+    sclera=(0.50, 0.44, 0.38),
+    at=GROOM_AT,
+    facing=-20,
+)
+
+
+def view():
+    return {
+        "eye": np.array([0.1, 7.0, 18.5]),
+        "target": np.array([0.05, 5.35, 0.0]),
+        "fov": 28.0,
+        "aperture": 0.10,
+        "depth": 8,
+        "dim": True,
+    }
+
+
+def candle(k, at, tall, radius=0.18):
+    """A candle that has burnt for an hour: wax, wick and flame as shapes."""
+    t = np.linspace(0, 1, 40)
+    well = radius * np.array([0.0, 0.35, 0.6, 0.8])
+    wax = lathe(
+        rounded(
+            [(0, 0), (radius * 1.02, 0), (radius, tall - 0.05), (radius * 0.94, tall)]
+            + [(r, tall - 0.05 - 0.06 * (1 - r / radius)) for r in well[::-1]]
+        ),
+        48,
+    )
+    drop = tube(
+        np.stack(
+            [radius * np.cos(k) + 0 * t, tall - 0.02 - 0.7 * t, radius * np.sin(k) + 0 * t], 1
+        ),
+        0.022 + 0.02 * smoothstep(t, 0.8, 1),
+        8,
+    )
+    wick = tube(np.stack([0.02 * np.sin(3 * t), tall - 0.12 + 0.26 * t, 0 * t], 1), 0.012, 6)
+    ball, faces, uv = sphere(32, 24)
+    up = (ball[:, 2] + 1) / 2
+    thin = np.sqrt(np.clip(1 - ball[:, 2] ** 2, 0, 1)) * (1 - 0.65 * up**1.4) * 0.062
+    around = np.arctan2(ball[:, 1], ball[:, 0])
+    flame = np.stack(
+        [thin * np.cos(around) + 0.02 * up**2, tall + 0.04 + 0.30 * up, thin * np.sin(around)], 1
+    )
+    return [place(s, at) for s in (join([wax, drop]), wick, (flame, faces[:, ::-1], uv))]
+
+
+def candles(scene):
+    rng = np.random.default_rng(5)
+    wax, wicks, flames, sticks = [], [], [], []
+    spots = (
+        (-0.55, 2.6, 1.6),
+        (0.15, 3.3, 1.0),
+        (0.75, 2.5, 2.0),
+        (-3.9, 2.9, 1.5),
+        (4.2, 2.9, 1.9),
+        (-1.6, 3.4, 0.8),
+        (2.4, 3.6, 0.9),
+    )
+    for k, (x, z, tall) in enumerate(spots):
+        foot = 0.12
+        a, b, c = candle(k, (x, HIGH + foot, z), tall * rng.uniform(0.9, 1.1))
+        wax.append(a)
+        wicks.append(b)
+        flames.append(c)
+        sticks.append(
+            place(
+                lathe(
+                    [(0, 0), (0.42, 0.0), (0.44, 0.05), (0.24, 0.10), (0.22, 0.2), (0, 0.12)], 48
+                ),
+                (x, HIGH, z),
+            )
+        )
+    scene["wax"] = mesh(join(wax), surface(colour(0.78, 0.70, 0.55), 0.4, 0.45, sheen=0.2), "wax")
+    scene["wick"] = mesh(join(wicks), surface(colour(0.02, 0.015, 0.012), 0.9, 0.1), "wick")
+    scene["sticks"] = mesh(
+        join(sticks), both_sides(surface(colour(0.75, 0.58, 0.30), 0.28, metallic=1.0)), "sticks"
+    )
+    scene["flame"] = mesh(
+        join(flames), {"type": "diffuse"}, "flame", area_light(as_spectrum(CANDLE * 92.0))
+    )
+
+
+def strings(scene):
+    """Small lamps on wires behind and above, most of them out of focus."""
+    rng = np.random.default_rng(9)
+    wires, lamps = [], []
+    ball, faces, uv = sphere(12, 10)
+    for z, low, high, sag, count in (
+        (-14, -13, 13, 2.4, 30),
+        (-24, -18, 18, 3.2, 36),
+        (-34, -24, 24, 3.6, 40),
+        (-42, -26, 26, 2.0, 40),
+        (6, -14, 14, 1.6, 30),
+    ):
+        top = 13.2 if z < 0 else 15.5
+        t = np.linspace(0, 1, 120)
+        path = np.stack(
+            [
+                low + (high - low) * t,
+                top - sag * 4 * t * (1 - t) * (1 + 0.2 * np.sin(9 * t)),
+                z + 0 * t,
+            ],
+            1,
+        )
+        wires.append(tube(path, 0.03, 6))
+        for k in np.linspace(2, 117, count).astype(int):
+            at = path[k] + [0, -0.12, rng.normal(0, 0.05)]
+            lamps.append((ball * 0.085 + at, faces, uv))
+    # Curtains of lamps down the back wall.
+    for x in np.linspace(-22, 22, 23):
+        for y in np.arange(-2, 12, 1.15):
+            lamps.append(
+                (ball * 0.075 + [x + rng.normal(0, 0.2), y + rng.normal(0, 0.2), -44.2], faces, uv)
+            )
+    dark = surface(colour(0.03, 0.028, 0.025), 0.5, 0.4)
+    scene["wire"] = mesh(join(wires), dark, "wire")
+    scene["fairy"] = mesh(
+        join(lamps), {"type": "diffuse"}, "fairy", area_light(as_spectrum(FAIRY * 2.2))
+    )
+
+
+def table(scene):
+    """A white cloth, a cake of two tiers with icing, plates and glasses."""
+    x, z = np.meshgrid(np.linspace(-13, 13, 260), np.linspace(1.25, 9.5, 120))
+    fall = np.maximum(1.6 - z, 0)
+    y = HIGH + 0.02 * fractal(np.stack([x * 0.7, z * 0.7], -1), 3, 2) - 6 * fall**1.2
+    linen = np.array([0.78, 0.77, 0.74]) * np.ones((64, 64, 3))
+    scene["cloth"] = mesh(
+        lattice(np.stack([x, y, z], -1), flip=True),
+        both_sides(surface(picture(linen), 0.9, 0.15, sheen=0.3)),
+        "cloth",
+    )
+    tiers = []
+    for radius, low, tall in ((1.15, 0.14, 0.85), (0.72, 0.99, 0.72)):
+        wave = np.linspace(0, 1, 60)
+        edge = [(radius + 0.02 * np.sin(31 * w) * (w < 0.95), low + tall * w) for w in wave]
+        top = [
+            (radius - 0.08, low + tall + 0.05),
+            (radius * 0.6, low + tall + 0.03),
+            (0, low + tall + 0.03),
+        ]
+        v, f, uv = lathe([(0, low), (radius, low), *edge, *top], 128)
+        r = np.hypot(v[:, 0], v[:, 2])
+        around = np.arctan2(v[:, 0], v[:, 2])
+        swirl = 0.03 * np.sin(20 * around + 9 * v[:, 1]) * smoothstep(r, radius * 0.8, radius)
+        tiers.append((v * (1 + swirl / np.maximum(r, 0.3))[:, None] ** [1, 0, 1], f, uv))
+        beads = np.linspace(0, 2 * np.pi, 36, endpoint=False)
+        bead, faces, at = sphere(14, 10)
+        tiers += [
+            (
+                bead * 0.075
+                + [(radius + 0.03) * np.cos(a), low + 0.05, (radius + 0.03) * np.sin(a)],
+                faces,
+                at,
+            )
+            for a in beads
+        ]
+    cake = place(join(tiers), (-0.1, HIGH, 4.6))
+    icing = surface(colour(0.80, 0.77, 0.69), 0.45, 0.4, sheen=0.2)
+    scene["cake"] = mesh(cake, both_sides(icing), "cake")
+    plates = [
+        place(
+            lathe(
+                rounded(
+                    [
+                        (0, 0.05),
+                        (0.7, 0.05),
+                        (0.9, 0.10),
+                        (1.2, 0.16),
+                        (1.22, 0.14),
+                        (0.9, 0.06),
+                        (0.6, 0.0),
+                        (0, 0.0),
+                    ]
+                ),
+                96,
+            ),
+            (px, HIGH, pz),
+        )
+        for px, pz in ((-3.2, 4.2), (3.3, 4.2), (-0.1, 4.6))
+    ]
+    scene["plate"] = mesh(
+        join(plates),
+        both_sides(surface({"type": "uniform", "value": 0.55}, 0.15, 0.5, clearcoat=0.4)),
+        "plate",
+    )
+    for k, (px, pz) in enumerate(((-1.75, 4.5), (2.1, 4.9), (-4.4, 4.4))):
+        for j, (shape, material) in enumerate(tumbler()):
+            made = place(shape, (px, HIGH, pz), scale=1.05)
+            scene[f"glass{k}{j}"] = mesh(made, material, f"glass{k}{j}")
+
+
+def loft(scene):
+    """Boards behind, a floor, a dark roof."""
+    rng = np.random.default_rng(6)
+    boards = Boards(40, 2.2, 0.2, 720, tint=(0.20, 0.125, 0.07), weather=0.1)
+    for k, low in enumerate(np.arange(-9.4, 22, 2.25)):
+        for x in (-40, 0):
+            boards.lay(
+                lambda shape, at=(x, low, k): place(shape, (at[0] + 0.3 * at[2], at[1], -45)), rng
+            )
+    boards.into(scene, "wall")
+    dark = both_sides({"type": "diffuse", "reflectance": colour(0.07, 0.05, 0.035)})
+    for name, y in (("floor", -9.4), ("roof", 22.0)):
+        flat = np.array([[-50.0, y, 40], [50, y, 40], [50, y, -50], [-50, y, -50]])
+        scene[name] = mesh((flat, np.array([[0, 1, 2], [0, 2, 3]]), None), dark, name, smooth=False)
+    y, x = np.mgrid[0:128, 0:128] / 12.0
+    rough = fractal(np.stack([x, y], -1), 3, 3)
+    beams = [place(box((1.2, 34, 1.2), 0.1), (bx, -9.4, -30)) for bx in (-15, 15)]
+    beams.append(place(box((60, 1.4, 1.4), 0.1), (0, 15.5, -30)))
+    scene["beam"] = mesh(
+        join(beams),
+        both_sides(bumpy(rough, 0.05, surface(colour(0.13, 0.08, 0.045), 0.7, 0.3))),
+        "beam",
+    )
+
+
+def make(folder):
+    """Return (scene, people, view, grey card place)."""
+    look = view()
+    people = [
+        build(BRIDE, np.array(GROOM_AT) + [-0.4, 6.3, 1.2], folder, "person0"),
+        build(GROOM, np.array(BRIDE_AT) + [0.4, 6.3, 1.2], folder, "person1"),
+    ]
+    look["focus"] = people[0].eye[1]
+    look["plate"] = people[0].eye.mean(0) + [0.3, -0.35, 0]
+    scene = {"type": "scene"}
+    loft(scene)
+    table(scene)
+    candles(scene)
+    strings(scene)
+    at, _, palm, _ = people[1].hands["R"]
+    for j, (shape, material) in enumerate(tumbler()):
+        made = place(shape, at + 0.16 * palm - [0, 0.55, 0], scale=1.0)
+        scene[f"glass_held{j}"] = mesh(made, material, f"glass_held{j}")
+    return scene, people, look, (np.array([-1.9, 6.0, 1.3]), np.array([0.35, -0.15, 1.0]))

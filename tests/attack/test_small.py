@@ -1,0 +1,22 @@
+"""The attacks of `make attack`, small: other files and other moments each time they are changed."""
+
+from tests.attack import files, kills, load
+
+
+def test_kills_lose_nothing():
+    for result in kills.run(30, seed=2):
+        assert result.tried == 30
+        assert result.faults == []
+
+
+def test_mutated_files_are_told_of():
+    for result in files.run(420, seed=2):
+        assert result.tried == 30
+        assert result.faults == [], result.what
+
+
+def test_a_crowd_is_served(server):
+    seen = load.run(server, 12, 6, 1.5)
+    assert seen.faults == []
+    assert len(seen.picture) >= 12
+    assert len(seen.figures) >= 12
