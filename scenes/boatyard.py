@@ -12,6 +12,7 @@ from .kit.props import Frame, Leaves, board, dinghy, grass_material, reeds, stra
 from .kit.render import both_sides, bumpy, colour, mesh, mi, panorama_light, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, tube
 from .kit.sky import billows, overcast
+from .kit.tools import brush
 
 TITLE = "Boatyard"
 STORY = "The oldest hand in the yard, between a hull he has painted eleven times and the hedge."
@@ -41,8 +42,8 @@ ELDER = Person(
     roll=5,
     bends=rig.leaning(2, 0, -5),
     holds={
-        "R": rig.Hold((-0.9, 3.5, 2.5), along=(0.9, 0.35, -0.1), palm=(0.1, -0.3, -1), grip=58),
-        "L": rig.Hold((0.7, 3.75, 2.6), along=(-0.9, 0.5, -0.1), palm=(0.1, -0.3, -1), grip=58),
+        "R": rig.Hold((-0.85, 4.45, 2.7), along=(0.75, 0.5, 0.35), grip=(42, 54, 62, 68), thumb=36),
+        "L": rig.Hold((1.7, 1.6, 2.0), along=(0, 0.25, 1), palm=(-1, -0.2, 0), grip=60),
     },
     bare="forearms",
     garment="rolled jersey",
@@ -72,13 +73,14 @@ ELDER = Person(
     lashes=0.7,
     lash_colour=(0.09, 0.07, 0.055),
     vellus=1200,
-    hair="windblown",
-    hairs=30000,
-    hair_length=0.85,
-    hair_thick=1.3,
-    grey=0.75,
+    hair="tied",
+    tail="bun",
+    hairs=24000,
+    hair_thick=1.2,
+    grey=0.8,
     parting=0.2,
     wind=(0.85, 0.10, -0.25),
+    wind_share=0.7,
     eumelanin=0.45,
     pheomelanin=0.25,
     iris=((0.10, 0.13, 0.15), (0.06, 0.06, 0.05)),
@@ -291,6 +293,8 @@ def make(folder):
     person = build(ELDER, look["eye"] + [-9, 0, 0], folder, "person0")
     look["focus"] = person.eye[np.argmin([np.linalg.norm(e - look["eye"]) for e in person.eye])]
     scene = {"type": "scene"}
+    at, _, _, way = person.hands["R"]
+    brush(scene, "brush", at, way, (0.30, 0.032, 0.020))
     hull(frame, scene)
     green(frame, scene)
     others(frame, scene)

@@ -307,6 +307,9 @@ def _tied(face, strands):
     stray = rng.random(n) < 0.03
     t = np.linspace(0, 1, count + 1)[None, :, None]
     grown[stray] += rng.normal(0, 0.10, (stray.sum(), 1, 3)) * np.sin(np.pi * t) ** 2
+    loose = rng.random(n) < 0.12 * who.wind_share * any(who.wind)
+    gust = np.array(who.wind, float) * rng.uniform(0.1, 0.5, (loose.sum(), 1, 1))
+    grown[loose] += (gust + rng.normal(0, 0.08, (loose.sum(), 1, 3))) * t**2
     _coloured(face, strands, grown, np.ones(count + 1))
     tails = {"bun": _bun, "plait": _plait, "tail": _ponytail, "plaits": _plaits}
     tails[who.tail](face, strands, at)

@@ -102,7 +102,7 @@ class Person:
     hair_thick: float = 1.0
     tail: str = "bun"  # of tied hair: bun, plait, plaits or tail
     plait_side: int = 1
-    wind: tuple = (0.8, 0.1, -0.2)  # for windblown hair, in the scene's directions
+    wind: tuple = (0, 0, 0)  # on loose hair, in the scene's directions
     wind_share: float = 0.5
     eumelanin: float = 0.5
     pheomelanin: float = 0.3

@@ -12,7 +12,7 @@ from benchmarks import baking
 from tests.builders import HERON, flat_scene, rendered
 from zesty_plum.core import fastmath, scenes
 from zesty_plum.core.colour.spaces import LUMA_709, linear_srgb_to_oklab, srgb_decode
-from zesty_plum.core.develop import bend, gamut, point, table, tone
+from zesty_plum.core.develop import gamut, point, table, tone
 from zesty_plum.core.styles import style, styles
 from zesty_plum.core.styles.parameters import Tone
 
@@ -23,9 +23,7 @@ COLOUR_STYLES = [s for s in styles().values() if s.colouring.mono is None]
 
 
 def curve(which, highlights, shadows, white):
-    return tone.lift(
-        tone.display(bend.bend(STOPS, highlights, shadows, white), which.tone, white), which.tone
-    )
+    return tone.lift(tone.display(STOPS, which.tone, white, highlights, shadows), which.tone)
 
 
 @pytest.mark.parametrize("which", styles().values(), ids=styles())
@@ -38,26 +36,17 @@ def test_tone_strictly_increases_for_every_legal_combination(which, guard):
         assert (rise > 0).all(), (highlights, shadows)
 
 
-@pytest.mark.parametrize("highlights", [min(HIGHLIGHTS), max(HIGHLIGHTS)])
-@pytest.mark.parametrize("shadows", [min(SHADOWS), max(SHADOWS)])
-def test_mid_grey_and_its_contrast_stay(highlights, shadows):
-    around = np.array([-0.005, 0, 0.005])
-    bent = bend.bend(around, highlights, shadows, 3.0)
-    assert bent[1] == 0
-    assert np.allclose(bent, around, atol=5e-5)
-
-
-def test_plus_is_brighter_and_grows_with_every_step():
-    bright, dark = np.float32([1.5]), np.float32([-4])
-    assert (np.diff([float(bend.bend(bright, h, 0, 3.0)[0]) for h in HIGHLIGHTS]) > 0.01).all()
-    assert (np.diff([float(bend.bend(dark, 0, s, 3.0)[0]) for s in SHADOWS]) > 0.05).all()
-
-
 def test_the_dials_mean_what_the_body_says():
-    # "One step moves tones two stops above mid grey by up to a third of a stop", below by a fifth.
-    step = bend.bend(np.float32([2.0, -2.0]), -0.8, 0.4, 3.0) - np.float32([2.0, -2.0])
-    assert step[0] == pytest.approx(-1 / 3, abs=0.03)
-    assert step[1] == pytest.approx(0.2, abs=0.005)
+    # A tenth of a stop two stops above mid grey in Plain; of scene light a fifth two stops below
+    # it, and two fifths deep down.
+    plain = style("plain").tone
+    lights = HERON.interpret({"highlights": 1}).highlights
+    shadows = HERON.interpret({"shadows": 1}).shadows
+    light = np.array([2.0, -2.0, -9.0])
+    own = np.log2(tone.display(light, plain, 3.0))
+    moved = np.log2(tone.display(light, plain, 3.0, lights, shadows)) - own
+    assert moved[0] == pytest.approx(0.1, abs=0.02)
+    assert moved[1:] / plain.contrast == pytest.approx([0.2, 0.4], abs=0.02)
 
 
 @pytest.mark.parametrize("contrast", [0.9, 1.28, 1.6])

@@ -118,7 +118,8 @@ class Look:
     guard : stops of highlight room added by exposing less.
     balance, light_mired : source of white; for `FIXED` the light's colour temperature in mired.
     shift_mired, shift_duv : shift away from neutral, plus is warmer and greener.
-    highlights, shadows : strength of the bend above and below mid grey; plus is brighter.
+    highlights, shadows : the shoulder from its softest (-1) to its hardest (1), and stops that deep
+    shadows move; plus is brighter, see `bend`.
     black_level, knee_point, knee_slope : film-style ends of the curve, see `tone.Film`.
     saturation : factor on chroma, 0 is neutral. phase : degrees that hues turn.
     density : 0 to 1, full colours darken.
@@ -142,7 +143,7 @@ class Look:
     light_mired: float = _before(1e6 / 5300, Gauge.LIGHT, seen.MIRED, only_with="balance")
     shift_mired: float = _before(0.0, Gauge.LIGHT, seen.MIRED)
     shift_duv: float = _before(0.0, Gauge.LIGHT, seen.DUV)
-    highlights: float = _table(0.0, Gauge.TONE, 0.3)
+    highlights: float = _table(0.0, Gauge.TONE, 0.125)
     shadows: float = _table(0.0, Gauge.TONE, 0.3)
     black_level: float = _table(0.0, Gauge.TONE, 0.02, "black level")
     knee_point: float = _table(1.05, Gauge.TONE, 0.1, "knee")

@@ -23,6 +23,7 @@ WHY = {
     Trait.COLOUR: "A monochrome style has no colour to change.",
     Trait.MONOCHROME: "A style in colour leaves nothing for it to do.",
     Trait.UNTONED: "A filter works on {styles} only.",
+    Trait.SHAPED: "A log curve keeps its shape, so that a grade can count on it.",
 }
 
 

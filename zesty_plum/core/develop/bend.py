@@ -1,55 +1,74 @@
-"""Highlights and shadows: bend the tone of a scene above and below mid grey, before the style's
-curve.
+"""Highlights and shadows: a style's shoulder made softer or harder, and its toe lifted or lowered.
 
-Mid grey, its contrast and the clip point stay where they are, so one step means the same in every
-style.
+Mid grey, its contrast and the clip point stay where they are. Neither makes a wave: the shoulder
+goes over from the style's to another falling power, and on the way no tone loses half of its
+contrast or gets twice of it (tests/core/test_bend.py). A log-like curve is not bent at all: grades
+count on its law.
 """
+
+from functools import lru_cache
 
 import numpy as np
 
 from ..arrays import Array
+from ..styles.parameters import Tone
 
 SHADOW_REACH = 2.0  # stops below mid grey at which half of the full change is reached
-MOST = 2.6  # of `highlights` either way; the bend stays strictly increasing below 3
+LEAST_POWER = 1.05  # of a shoulder; at 1 it would no longer flatten towards white
+# Power of the softest and of the hardest shoulder over the style's own, and how far from mid grey,
+# as a share of the way to the clip point, they have taken over by two thirds.
+SOFTEST, SOFTLY = 0.66, 0.25
+HARDEST, HARDLY = 2.05, 0.43
+JOIN = 1.5  # how smoothly they begin: above 1, so that the contrast at mid grey stays
 
 
-def _lower(u: Array, h: float) -> Array:
-    """u - h u^2 (1 - u) on 0 to 1: keeps both ends and the slope at 0; increasing while h < 3."""
-    return u - h * u * u * (1 - u)
+def shoulder_power(tone: Tone, white: float) -> float:
+    """Power of a style's own shoulder for a clip point `white` stops above mid grey."""
+    return max(float(tone.contrast * white / -np.log2(tone.grey)), LEAST_POWER)
 
 
-def _raise(u: Array, h: float) -> Array:
-    """Inverse of `_lower`, by Newton's method."""
-    x = np.sqrt(u) if h > 1 else u
-    for _ in range(12):
-        slope = 1 - h * (2 * x - 3 * x * x)
-        x = np.clip(x - (_lower(x, h) - u) / np.maximum(slope, 0.05), 0, 1)
-    return x
+def _end(way: Array, power: float, other: float, reach: float) -> Array:
+    """(1 - way)^p, with p going from `power` at mid grey to `other` at the clip point."""
+    taken = (1 - np.exp(-((way / reach) ** JOIN))) / (1 - np.exp(-(reach**-JOIN)))
+    return np.asarray(np.power(1 - way, power + (other - power) * taken))
 
 
-def bend(stops: Array, highlights: float, shadows: float, white: float) -> Array:
-    """Return `stops` bent; plus is brighter on both sides.
+def left(way: Array, power: float, highlights: float) -> Array:
+    """What is left up to white, as a share of log2 of display light from mid grey to white.
 
     Parameters
     ----------
-    stops : (...,) float32
-        log2 of scene light over mid grey.
-    highlights : float
-        Up to `MOST` either way; 1 moves the tone two thirds of the way to the clip point by 0.15 of
-        that way.
-    shadows : float
-        Stops that deep shadows move, at most 3 up. The change x^2 / (x^2 + 4) has a slope of at
-        most 0.33.
-    white : float
-        Clip point in stops.
+    way : (...,) from 0 at mid grey to 1 at the clip point, in stops.
+    power : of the style's shoulder; the style alone is (1 - way)^power.
+    highlights : -1 to 1, plus is brighter. The curve is mixed in proportion from the style's and
+        the one at the end, so that steps are even in stops of display light and no step is steeper
+        or flatter than both.
     """
-    out = stops
-    if highlights:
-        u = np.clip(stops / white, 0, 1)
-        h = min(abs(highlights), MOST)
-        moved = _raise(u, h) if highlights > 0 else _lower(u, h)
-        out = np.where(stops > 0, white * moved, out)
-    if shadows:
-        x = np.maximum(-stops, 0)
-        out = out + shadows * x * x / (x * x + SHADOW_REACH**2)
-    return np.asarray(out)
+    own = np.power(1 - way, power)
+    h = min(max(highlights, -1.0), 1.0)
+    if not h:
+        return np.asarray(own)
+    other, reach = (HARDEST * power, HARDLY) if h > 0 else (max(1.0, SOFTEST * power), SOFTLY)
+    return np.asarray(own + abs(h) * (_end(way, power, other, reach) - own))
+
+
+def lifted(stops: Array, shadows: float) -> Array:
+    """Stops of scene light over mid grey (...,), moved below it by up to `shadows` stops, at most 3
+    up.
+
+    The change x^2 / (x^2 + 4) has a slope of at most 0.33.
+    """
+    x = np.maximum(-stops, 0)
+    return np.asarray(stops + shadows * x * x / (x * x + SHADOW_REACH**2))
+
+
+@lru_cache(maxsize=64)
+def room(tone: Tone, white: float) -> tuple[float, float]:
+    """Stops of display light by which highlights can darken and brighten a tone two stops above mid
+    grey; (0, 0) for a log-like curve."""
+    if tone.log_stops:
+        return 0.0, 0.0
+    way, power = np.float64(2 / white), shoulder_power(tone, white)
+    own, soft, hard = (float(left(way, power, h)) for h in (0, -1, 1))
+    height = -float(np.log2(tone.grey))
+    return (soft - own) * height, (own - hard) * height

@@ -10,7 +10,7 @@ from ..colour.spaces import REC2020_TO_SRGB, srgb_decode, srgb_encode
 from ..look import Look
 from ..styles import Style, plain
 from ..styles.parameters import Tone
-from . import bend, colouring, gamut, tone
+from . import colouring, gamut, tone
 
 FINISHED_WHITE = 3.0  # stops from mid grey to white in a picture that came in finished
 DARKEST = MID_GREY * 2.0**-8  # added before the logarithm, so that black has a place on the scale
@@ -41,9 +41,7 @@ class Curve:
     def display(self, light: Array) -> Array:
         """Display light 0 to 1 of grey scene light (...,), over black."""
         stops = np.log2(np.maximum(light, 1e-9) / np.float32(MID_GREY))
-        shown = tone.display(
-            bend.bend(stops, self.highlights, self.shadows, self.white), self.base, self.white
-        )
+        shown = tone.display(stops, self.base, self.white, self.highlights, self.shadows)
         if self.film.black_level or (self.film.knee_slope and self.film.knee_point < 1):
             shown = srgb_decode(tone.filmed(srgb_encode(shown), self.film))
         return shown

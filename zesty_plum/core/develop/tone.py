@@ -17,9 +17,9 @@ from .. import bands, fastmath
 from ..arrays import MID_GREY, Array
 from ..colour.spaces import srgb_decode
 from ..styles.parameters import Tone
+from . import bend
 
 TOE_LENGTH = 3.0  # stops over which the slope changes from contrast to contrast x toe
-LEAST_POWER = 1.05  # of the shoulder; at 1 it would no longer flatten towards white
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,19 +75,17 @@ def _sunk(encoded: Array, depth: float) -> Array:
     return np.asarray(e - depth * e / (e + depth) * (1 - e) * 0.9)
 
 
-def shoulder_power(tone: Tone, white: float) -> float:
-    """Power of the upper part for a clip point `white` stops above mid grey."""
-    return max(float(tone.contrast * white / -np.log2(tone.grey)), LEAST_POWER)
-
-
-def display(stops: Array, tone: Tone, white: float) -> Array:
+def display(
+    stops: Array, tone: Tone, white: float, highlights: float = 0.0, shadows: float = 0.0
+) -> Array:
     """Display light 0 to 1 of `stops`, over black; 1 is reached at `white`. Keeps the precision it
-    is given."""
+    is given. `highlights` (-1 to 1) and `shadows` (stops) as in `bend`."""
     if tone.log_stops:
         return np.asarray(srgb_decode(np.clip(log_encoded(MID_GREY * np.exp2(stops), tone), 0, 1)))
     grey = float(np.log2(tone.grey))
-    above = grey * np.power(1 - np.clip(stops / white, 0, 1), shoulder_power(tone, white))
-    x = np.maximum(-stops, 0)
+    way = np.clip(stops / white, 0, 1)
+    above = grey * bend.left(way, bend.shoulder_power(tone, white), highlights)
+    x = np.maximum(-bend.lifted(stops, shadows), 0)
     fall = tone.toe * x + (1 - tone.toe) * TOE_LENGTH * (1 - np.exp(-x / TOE_LENGTH))
     return np.asarray(np.exp2(np.where(stops > 0, above, grey - tone.contrast * fall)))
 
@@ -180,7 +178,7 @@ def undo(light: Array, tone: Tone, white: float) -> Array:
         raise ValueError("only a curve with toe 1 and black 0 is undone in closed form")
     grey = np.log2(tone.grey)
     log = np.log2(np.maximum(light, 1e-12))
-    above = white * (1 - np.power(np.clip(log / grey, 0, 1), 1 / shoulder_power(tone, white)))
+    above = white * (1 - np.power(np.clip(log / grey, 0, 1), 1 / bend.shoulder_power(tone, white)))
     below = (log - grey) / tone.contrast
     scene = MID_GREY * np.exp2(np.where(light > tone.grey, above, below))
     return np.where(light > 0, scene, 0).astype(np.float32)

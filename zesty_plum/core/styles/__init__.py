@@ -21,6 +21,7 @@ class Trait(StrEnum):
     COLOUR = "colour"
     MONOCHROME = "monochrome"
     UNTONED = "untoned"  # monochrome and grey, so that coloured filters are the way to shape it
+    SHAPED = "shaped"  # with a shoulder and a toe that can be bent
 
 
 @dataclass(frozen=True)
@@ -44,10 +45,11 @@ class Style:
     @property
     def traits(self) -> frozenset[Trait]:
         """What it is."""
+        shaped = set() if self.tone.log_stops else {Trait.SHAPED}
         if not self.monochrome:
-            return frozenset({Trait.COLOUR})
+            return frozenset({Trait.COLOUR, *shaped})
         grey = {Trait.UNTONED} if self.colouring.toning is None else set()
-        return frozenset({Trait.MONOCHROME, *grey})
+        return frozenset({Trait.MONOCHROME, *grey, *shaped})
 
 
 def read(path: Path) -> Style:
