@@ -10,6 +10,7 @@ from zesty_plum.core.bodies import bodies
 from zesty_plum.core.colour.spaces import srgb_encode
 from zesty_plum.core.develop import bend, point, tone
 from zesty_plum.core.look import Look
+from zesty_plum.core.measure.tones import scant_room
 from zesty_plum.core.styles import style, styles
 
 STOPS = np.linspace(-9, 5, 5601)
@@ -82,3 +83,11 @@ def test_a_log_curve_is_not_bent_and_a_straight_shoulder_has_no_room():
         )
         assert bend.room(how, white) == pytest.approx((own - soft, hard - own))
     assert bend.room(style("ledger").tone, 2.7)[0] < 0.06 < bend.room(style("plain").tone, 2.7)[0]
+
+
+def test_a_style_without_room_says_so():
+    assert scant_room(style("ledger"), 3.0) == (
+        "Ledger has little room for softer highlights: the lowest step takes 0.11 stops from tones "
+        "two stops above mid grey."
+    )
+    assert [s for s in styles() if scant_room(style(s), 3.0)] == ["ledger"]

@@ -105,7 +105,7 @@ def test_balanced_by_its_stated_light_the_neutral_region_is_neutral(name):
     # Stated as everywhere, against the Planckian locus; ours counts from the daylight locus above
     # 4000 K.
     matrix = balance.balance_matrix(
-        mired_and_duv(colour.XYZ_to_xy(xyz_of(data["kelvin"], data["duv"]))), False
+        mired_and_duv(colour.XYZ_to_xy(xyz_of(data["kelvin"], data["duv"])))
     )
     mean = np.median(pixels, 0)
     balanced = np.asarray(matrix) @ mean

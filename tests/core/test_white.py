@@ -1,5 +1,7 @@
 """Colour temperatures, shifts and adaptation against colour-science."""
 
+from dataclasses import replace
+
 import colour
 import numpy as np
 import pytest
@@ -7,7 +9,9 @@ import pytest
 from zesty_plum.core.bodies import body
 from zesty_plum.core.colour import white
 from zesty_plum.core.colour.spaces import REC2020_TO_XYZ, SRGB_TO_XYZ
-from zesty_plum.core.develop import balance
+from zesty_plum.core.develop import balance, point
+from zesty_plum.core.look import Balance, Look
+from zesty_plum.core.styles import style
 
 KELVIN = body("heron-m2").dial("kelvin")
 
@@ -85,8 +89,48 @@ def test_a_card_under_any_light_comes_out_neutral():
     for kelvin, duv in ((2500, 0.0), (4000, 0.002), (7000, -0.004)):
         xy = white.white_xy(1e6 / kelvin, duv)
         card = np.linalg.inv(REC2020_TO_XYZ) @ colour.xy_to_XYZ(xy)
-        neutral = balance.balance_matrix((1e6 / kelvin, duv), finished=False) @ card
+        neutral = balance.balance_matrix((1e6 / kelvin, duv)) @ card
         assert np.allclose(neutral, neutral[1], rtol=1e-6)
+
+
+def card_through(kelvin: float, mode: str, **shift: float) -> np.ndarray:
+    """CIE L*a*b* of a grey card under a light, developed by Plain."""
+    light = 1e6 / kelvin
+    look = replace(Look(balance=Balance(mode), light_mired=light), **shift)
+    card = np.linalg.inv(REC2020_TO_XYZ) @ colour.xy_to_XYZ(white.white_xy(light)) * 0.18
+    matrix = balance.look_matrix(look, (light, 0.0), (light, 0.0))
+    made = point.Point(look, style("plain"), 3.0, point.as_tuple(matrix), False)
+    shown = made.develop((matrix @ card).astype(np.float32)[None])[0].astype(float)
+    return colour.XYZ_to_Lab(colour.sRGB_to_XYZ(shown))
+
+
+@pytest.mark.parametrize("mode", ["auto", "fixed", "grey_card"])
+@pytest.mark.parametrize(
+    "step",
+    [{"shift_mired": 4.0}, {"shift_mired": -4.0}, {"shift_duv": 0.001}, {"shift_duv": -0.001}],
+)
+def test_a_step_of_shift_looks_the_same_in_every_light(mode, step):
+    """Size by CIEDE2000, direction by hue, from 2500 to 10000 K; so do six steps."""
+    for many in (1, 6):
+        shift = {k: v * many for k, v in step.items()}
+        sizes, hues = [], []
+        for kelvin in (2500, 3200, 4100, 5300, 6500, 10000):
+            plain, moved = card_through(kelvin, mode), card_through(kelvin, mode, **shift)
+            sizes.append(float(colour.delta_E(plain, moved)))
+            hues.append(np.degrees(np.arctan2(moved[2] - plain[2], moved[1] - plain[1])))
+        assert min(sizes) > 0.5 * many
+        assert max(sizes) < 1.25 * min(sizes)
+        assert np.ptp(np.unwrap(hues, period=360)) < 15
+
+
+def test_the_light_said_to_come_out_neutral_does():
+    for look in (Look(shift_mired=24.0, shift_duv=-0.006), Look(shift_mired=-16.0)):
+        light = balance.neutral_light(look, (200.0, 0.002), (190.0, 0.0))
+        grey = balance.look_matrix(look, (200.0, 0.002), (190.0, 0.0)) @ (
+            np.linalg.inv(REC2020_TO_XYZ) @ colour.xy_to_XYZ(white.white_xy(*light))
+        )
+        assert np.allclose(grey, grey[1], rtol=2e-3)
+        assert (light[0] < 200) == (look.shift_mired > 0)
 
 
 def test_keep_warm_leaves_daylight_alone_and_lamps_warm():

@@ -78,10 +78,9 @@ def table(
     # A finished picture has no other light to find than its own, so automatic and grey card leave
     # it as it is.
     own = (DAYLIGHT_MIRED, 0.0)
-    light = balance.assumed_light(look, own, own)
     white = point.FINISHED_WHITE + look.guard
     if source == "srgb":
-        matrix = balance.balance_matrix(light, finished=True)
+        matrix = balance.look_matrix(look, own, own, finished=True)
         return point.Point(
             look, style(look.style), white, point.as_tuple(matrix), finished=True
         ).table(size)
@@ -94,9 +93,7 @@ def table(
     )
     # The scene found is neutral already: put it back under the light that counts as its own, then
     # balance as the look does.
-    balanced = balance.balance_matrix(light, False) @ np.linalg.inv(
-        balance.balance_matrix(own, False)
-    )
+    balanced = balance.look_matrix(look, own, own) @ np.linalg.inv(balance.balance_matrix(own))
     scene = np.maximum(apply_matrix(scene * np.float32(2.0**look.exposure), balanced), 0)
     made = point.Point(look, style(look.style), white, point.as_tuple(np.eye(3)), finished=False)
     clip = np.float32(MID_GREY * 2.0**white)

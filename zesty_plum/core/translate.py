@@ -85,8 +85,7 @@ def appearance(look: Look, sensor: Sensor) -> Array:
     made = []
     white = sensor.headroom + look.guard
     for mired, _ in LIGHTS:
-        light = balance.assumed_light(look, (mired, 0.0), (mired, 0.0))
-        matrix = balance.balance_matrix(light, False)
+        matrix = balance.look_matrix(look, (mired, 0.0), (mired, 0.0))
         rgb = _lit(mired) * np.float32(2.0**look.exposure) @ matrix.T.astype(np.float32)
         clip = np.float32(0.18 * 2.0**white)
         through = Point(look, style(look.style), white, point.as_tuple(matrix), False)

@@ -101,8 +101,7 @@ def white_stops(scene: Scene, look: Look, sensor: Sensor) -> float:
 
 def make_point(scene: Scene, look: Look, sensor: Sensor) -> point.Point:
     """The point stages of `look` in the light of `scene`."""
-    light = balance.assumed_light(look, scene.auto_light, scene.card_light)
-    matrix = balance.balance_matrix(light, scene.finished)
+    matrix = balance.look_matrix(look, scene.auto_light, scene.card_light, scene.finished)
     return point.Point(
         look,
         style(look.style),

@@ -69,7 +69,7 @@ class White:
 
 def white(scene: Scene, look: Look) -> White:
     """What a look takes for white."""
-    mired, duv = balance.assumed_light(look, scene.auto_light, scene.card_light)
+    mired, duv = balance.neutral_light(look, scene.auto_light, scene.card_light)
     known = bool(scene.auto_light) and not scene.finished
     return White(mired, duv, scene.lights, mired - scene.card_light[0] if known else None)
 

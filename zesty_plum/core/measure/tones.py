@@ -7,15 +7,16 @@ import numpy as np
 
 from ..arrays import MID_GREY, Array
 from ..colour.spaces import LUMINANCE_2020, srgb_decode
-from ..develop import point, tone
+from ..develop import bend, point, tone
 from ..develop.pipeline import make_point, metered
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
-from ..styles import plain
+from ..styles import Style, plain
 
 FROM, TO, POINTS, BARS = -7.0, 5.0, 61, 48  # stops from mid grey, and places between them
 ACROSS = 120  # pixels of the scene that is counted
 REGIONS = ("skin", "white")  # beginnings of the names of regions whose place is told
+SCANT = 0.15  # stops two above mid grey that softer highlights hardly show below
 FEWEST = 20  # pixels, of every fourth each way, below which nothing is told of a region
 
 
@@ -55,6 +56,18 @@ def curve(made: point.Point) -> list[float]:
     """Encoded grey, 0 to 1, at even stops of scene light."""
     stops = np.linspace(FROM, TO, POINTS, dtype=np.float32)
     return [round(float(v), 4) for v in made.grey_curve(MID_GREY * np.exp2(stops))]
+
+
+def scant_room(which: Style, white: float) -> str:
+    """A sentence where a style's shoulder is so nearly straight up to its clip point, `white` stops
+    above mid grey, that softer highlights hardly show; else empty."""
+    room = bend.room(which.tone, white)[0]
+    if which.tone.log_stops or room >= SCANT:
+        return ""
+    return (
+        f"{which.name} has little room for softer highlights: the lowest step takes "
+        f"{room:.2f} stops from tones two stops above mid grey."
+    )
 
 
 def _stops(light: Array, exposure: float) -> Array:

@@ -73,7 +73,7 @@ def _raw(samples: Samples, as_shot: tuple[float, float] | None, title: str, scen
     if as_shot:
         # It was balanced for the light it was shot in; the cast of that light is put back, for
         # scenes are not balanced.
-        matrix = np.linalg.inv(balance_matrix(as_shot, finished=False)) @ matrix
+        matrix = np.linalg.inv(balance_matrix(as_shot)) @ matrix
     turned = np.ascontiguousarray(matrix.T, np.float32)
     plain = Deep(samples, partial(_light, turned, 1.0))
     height, width = plain.shape[:2]

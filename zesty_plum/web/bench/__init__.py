@@ -9,13 +9,15 @@ from werkzeug.wrappers import Response
 
 from ...core.bodies import Body, bodies
 from ...core.develop import balance
+from ...core.develop.pipeline import white_stops
 from ...core.judge.rules import SCHOOLS
 from ...core.look import Gauge
 from ...core.measure.gauges import gauge_of
-from ...core.measure.tones import tones
+from ...core.measure.tones import scant_room, tones
 from ...core.measure.views import VIEWS
 from ...core.nominal import printed_kelvin
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
+from ...core.styles import style
 from ...store import shelf, slips
 from .. import address
 from ..begin import goal_links
@@ -147,12 +149,15 @@ def facts() -> Response:
     shipped = _shipped(camera, **same_style)
     line = request.args.get("line", FIRST_LINE)
     kind = gauge_of(camera.by_id[line]) if line in camera.by_id else Gauge.TONE
-    light = balance.assumed_light(look, scene.auto_light, scene.card_light)
+    light = balance.neutral_light(look, scene.auto_light, scene.card_light)
     with turn(Rank.FIGURES):
         drawn = gauges.drawn(kind, scene, recipe, shipped)
         told = asdict(tones(scene, look, shipped.look, camera.sensor))
+    room = ""
+    if line in camera.by_id and "highlights" in camera.by_id[line].touches:
+        room = scant_room(style(look.style), white_stops(scene, look, camera.sensor))
     white, duv = printed_kelvin(light[0]), f"{light[1]:+.3f}"
-    return jsonify(**told, white=white, duv=duv, kind=kind, gauge=drawn)
+    return jsonify(**told, white=white, duv=duv, kind=kind, gauge=drawn, room=room)
 
 
 ROOM = Room("Bench", (blueprint, margin.blueprint), home="bench.page", order=1)

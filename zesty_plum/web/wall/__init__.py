@@ -69,7 +69,7 @@ def _told(scene: Scene, columns: list[Column], standard: int) -> list[dict[str, 
         seen, beside = measured.seen(scene, recipe), None
         if k != standard:
             beside = measured.against(scene, columns[standard][1], recipe)
-        white = balance.assumed_light(recipe.look, scene.auto_light, scene.card_light)
+        white = balance.neutral_light(recipe.look, scene.auto_light, scene.card_light)
         made.append(
             {
                 "code": code,

@@ -62,6 +62,7 @@ export async function showFacts() {
     const facts = await ask(`${data.urls.facts}?${askQuery()}`);
     if (!facts) return;
     byId("white").textContent = facts.white;
+    byId("room").textContent = facts.room;
     const pair = pairOf(data.pairs, bench.state.line);
     byId("curve").toggleAttribute("hidden", facts.kind !== "tone");
     byId("gauge-own").hidden = facts.kind === "tone" || Boolean(pair);
