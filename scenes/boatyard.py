@@ -42,7 +42,7 @@ ELDER = Person(
     roll=5,
     bends=rig.leaning(2, 0, -5),
     holds={
-        "R": rig.Hold((-0.85, 4.45, 2.7), along=(0.75, 0.5, 0.35), grip=(42, 54, 62, 68), thumb=36),
+        "R": rig.Hold((-1.3, 4.45, 2.5), along=(0.7, 0.6, 0.35), grip=(42, 54, 62, 68), thumb=36),
         "L": rig.Hold((1.7, 1.6, 2.0), along=(0, 0.25, 1), palm=(-1, -0.2, 0), grip=60),
     },
     bare="forearms",

@@ -47,7 +47,7 @@ REGIONS = {
     "wood": ["fence"],
 }
 SUN_BEARING, SUN_RISE = 62.0, 34.0
-STANDS, TURNED, BUNCH = (-4.1, -0.35, -1.3), 56.0, np.array([-2.25, 3.95, 0.25])
+STANDS, TURNED, BUNCH = (-4.1, -0.35, -1.3), 56.0, np.array([-2.15, 3.3, 0.5])
 
 GARDENER = Person(
     seed=91,
@@ -55,7 +55,7 @@ GARDENER = Person(
     ancestry={"asian": 0.8, "caucasian": 0.2},
     age=0.72,
     yaw=4,
-    pitch=16,
+    pitch=9,
     roll=-3,
     bends=rig.leaning(12, 0, 3),
     holds={
@@ -101,12 +101,11 @@ GARDENER = Person(
     beard_length=0.03,
     vellus=0,
     hair="swept",
-    hairs=24000,
-    hair_length=0.35,
-    hair_thick=1.2,
-    grey=0.8,
-    receding=0.06,
-    eumelanin=1.2,
+    hairs=42000,
+    hair_length=0.6,
+    hair_thick=2.0,
+    grey=0.3,
+    eumelanin=1.6,
     iris=((0.05, 0.028, 0.014), (0.03, 0.014, 0.005)),
     at=STANDS,
     facing=TURNED,

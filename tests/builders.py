@@ -1,8 +1,11 @@
 """Shared builders: recipes, pictures, and files of the kinds that people bring."""
 
 import io
+from pathlib import Path
 
 import numpy as np
+from pidng.core import RAW2DNG, DNGTags, Tag
+from pidng.defs import CalibrationIlluminant, CFAPattern, DNGVersion, PhotometricInterpretation
 from PIL import Image
 
 from zesty_plum.core.bodies import body
@@ -41,6 +44,39 @@ def file_of(pixels: np.ndarray, kind: str = "PNG", **more) -> bytes:
     out = io.BytesIO()
     Image.fromarray(pixels).save(out, kind, **more)
     return out.getvalue()
+
+
+def raw_of(mosaic: np.ndarray, folder: Path, white: int = 65535) -> bytes:
+    """A raw file of a mosaic (h, w), red first, written by a DNG library."""
+    height, width = mosaic.shape
+    tags = DNGTags()
+    identity = [[1, 1], [0, 1], [0, 1], [0, 1], [1, 1], [0, 1], [0, 1], [0, 1], [1, 1]]
+    for tag, value in (
+        (Tag.ImageWidth, width),
+        (Tag.ImageLength, height),
+        (Tag.TileWidth, width),
+        (Tag.TileLength, height),
+        (Tag.Orientation, 1),
+        (Tag.PhotometricInterpretation, PhotometricInterpretation.Color_Filter_Array),
+        (Tag.SamplesPerPixel, 1),
+        (Tag.BitsPerSample, 16),
+        (Tag.CFARepeatPatternDim, [2, 2]),
+        (Tag.CFAPattern, CFAPattern.RGGB),
+        (Tag.BlackLevel, 0),
+        (Tag.WhiteLevel, white),
+        (Tag.ColorMatrix1, identity),
+        (Tag.CalibrationIlluminant1, CalibrationIlluminant.D65),
+        (Tag.AsShotNeutral, [[1, 1], [1, 1], [1, 1]]),
+        (Tag.Make, "Made"),
+        (Tag.Model, "Made"),
+        (Tag.DNGVersion, DNGVersion.V1_4),
+        (Tag.DNGBackwardVersion, DNGVersion.V1_2),
+    ):
+        tags.set(tag, value)
+    maker = RAW2DNG()
+    maker.options(tags, path=str(folder) + "/", compress=False)
+    maker.convert(mosaic.astype(np.uint16), filename="made")
+    return (folder / "made.dng").read_bytes()
 
 
 def named(name: str, body_id: str = HERON.id, note: str = "", author: str = "", **dials) -> Recipe:

@@ -194,6 +194,8 @@ class Tailor:
         grip = smoothstep(y, 4.3, 4.75) * (1 - share)  # shoulders and neck lie close
         out = cut.ease * (1 - 0.45 * grip) + cut.folds * folds * (1 - 0.65 * grip)
         out += 0.03 * share * smoothstep(0.85 - along, 0, 0.5)
+        # Towards the hand a sleeve is gathered, or it would stand open like a pipe.
+        out *= 1 - 0.6 * smoothstep(along, cut.sleeve - 0.16, cut.sleeve - 0.02) * (arm > 0.5)
         out += 0.012 * fractal(rest * 3.5, 2, seed + 6)
         # Seams: armholes, shoulders, side; the band of the hem, the cuff and the placket.
         armhole = np.exp(-(((arm - 0.5) / 0.04) ** 2)) * (y > 3.0)

@@ -8,13 +8,13 @@ from dataclasses import fields, replace
 import numpy as np
 import pytest
 
-from tests.builders import HERON
+from tests.builders import HERON, flat_scene
 from zesty_plum.core import lut, scenes
 from zesty_plum.core.bodies import Body, Choice, Dial
 from zesty_plum.core.develop import balance, local, reduce_noise
 from zesty_plum.core.develop.pipeline import develop, exposed, make_point, table_key
 from zesty_plum.core.look import Balance, Gauge, Look, Metering, Stage, about, at_rest, missing
-from zesty_plum.core.measure import texture
+from zesty_plum.core.measure import expected, texture
 from zesty_plum.core.measure.compare import difference, to_lab
 from zesty_plum.core.measure.gauges import gauge_of
 from zesty_plum.core.recipe import Recipe
@@ -163,8 +163,10 @@ def test_a_stage_on_neighbours_is_known_to_what_measures_detail(name):
     """Its effect on an edge or on noise is carried by the measures; grain's size is its own."""
     first, second = pair(name)
     edge = np.abs(texture.profile(first) - texture.profile(second)).max()
-    noise = [local.noise_after(0.01, look, 0.46) for look in (first, second)]
-    assert edge > 1e-4 or noise[0] != noise[1] or name == "grain_size"
+    noise = [
+        expected.Noise(flat_scene(), look, HERON.sensor, 1920).at(50) for look in (first, second)
+    ]
+    assert edge > 1e-4 or noise[0] != noise[1]
     assert local.without(second) == replace(Look(), **BESIDE.get(name, {})) or name == "grain_size"
 
 

@@ -9,12 +9,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 import tifffile
-from pidng.core import RAW2DNG, DNGTags, Tag
-from pidng.defs import CalibrationIlluminant, CFAPattern, DNGVersion, PhotometricInterpretation
 from PIL import Image, ImageCms
 from skimage import data
 
-from tests.builders import file_of, rendered
+from tests.builders import file_of, raw_of, rendered
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.pictures import read as reader
 from zesty_plum.core.pictures.read import read
@@ -113,37 +111,9 @@ def test_a_deep_tiff_is_taken_for_what_it_says_it_is():
 
 
 def dng(folder: Path) -> bytes:
-    """A raw mosaic of a bright disc on grey, written by a DNG library."""
+    """A raw mosaic of a bright disc on grey."""
     y, x = np.mgrid[0:240, 0:320]
-    mosaic = np.where((x - 160) ** 2 + (y - 120) ** 2 < 60**2, 3200, 500).astype(np.uint16)
-    tags = DNGTags()
-    identity = [[1, 1], [0, 1], [0, 1], [0, 1], [1, 1], [0, 1], [0, 1], [0, 1], [1, 1]]
-    for tag, value in (
-        (Tag.ImageWidth, 320),
-        (Tag.ImageLength, 240),
-        (Tag.TileWidth, 320),
-        (Tag.TileLength, 240),
-        (Tag.Orientation, 1),
-        (Tag.PhotometricInterpretation, PhotometricInterpretation.Color_Filter_Array),
-        (Tag.SamplesPerPixel, 1),
-        (Tag.BitsPerSample, 16),
-        (Tag.CFARepeatPatternDim, [2, 2]),
-        (Tag.CFAPattern, CFAPattern.RGGB),
-        (Tag.BlackLevel, 0),
-        (Tag.WhiteLevel, 4095),
-        (Tag.ColorMatrix1, identity),
-        (Tag.CalibrationIlluminant1, CalibrationIlluminant.D65),
-        (Tag.AsShotNeutral, [[1, 1], [1, 1], [1, 1]]),
-        (Tag.Make, "Made"),
-        (Tag.Model, "Made"),
-        (Tag.DNGVersion, DNGVersion.V1_4),
-        (Tag.DNGBackwardVersion, DNGVersion.V1_2),
-    ):
-        tags.set(tag, value)
-    maker = RAW2DNG()
-    maker.options(tags, path=str(folder) + "/", compress=False)
-    maker.convert(mosaic, filename="made")
-    return (folder / "made.dng").read_bytes()
+    return raw_of(np.where((x - 160) ** 2 + (y - 120) ** 2 < 60**2, 3200, 500), folder, 4095)
 
 
 def test_a_raw_comes_in_as_light(tmp_path):

@@ -129,7 +129,7 @@ class Look:
     sharpness : share of fine detail added back; minus softens.
     noise_filter, colour_filter : thresholds for brightness and colour, in multiples of the noise
     present.
-    grain : RMS at mid grey as a share of full scale; grain_size : share of frame width.
+    grain : RMS at mid grey as a share of full scale; grain_size : photosites across.
     clip : moving pictures, not stills; bits, limited : how their code values are written.
     """
 
@@ -163,7 +163,7 @@ class Look:
     noise_filter: float = _local(0.0, Gauge.NOISE, 2.0, "noise reduction")
     colour_filter: float = _local(0.0, Gauge.NOISE, 4.0, "noise reduction")
     grain: float = _local(0.0, Gauge.GRAIN, seen.GRAIN, "grain")
-    grain_size: float = _local(1 / 1400, Gauge.GRAIN, 0.5, ratio=True, only_with="grain")
+    grain_size: float = _local(1.5, Gauge.GRAIN, 0.5, ratio=True, only_with="grain")
     clip: bool = _file(False, 0.5)
     bits: int = _file(8, 8.0)
     limited: bool = _file(False, 0.5)

@@ -51,9 +51,3 @@ def shape(luma: Array, look: Look, part: Part) -> None:
         kernels.clarify(luma[a:b], leading, GAIN * look.clarity, MOST, part.top + a, part.height)
 
     bands.run(work, len(luma))
-
-
-def noise(deviation: float, look: Look, grey: float) -> float:
-    """Fine noise counts as local contrast; taken away, it is not counted as gone."""
-    del grey
-    return deviation * (1 + GAIN * max(0.0, look.clarity))

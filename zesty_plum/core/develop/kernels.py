@@ -42,8 +42,9 @@ def sense_to_log(
     """Expose, sense, balance and clip (`sense`, `balance`), enter the display's primaries
     (`gamut`), then the shaper's scale (`point`), on rows of pixels (h, 3 w).
 
-    Noise variance is per_light * level + floor, `noise` (any height, 3 w) repeats, `first` is the
-    row that `light` begins at; `matrices` (2, 3, 3) balance, and lead to the display's primaries
+    Noise variance is per_light * level + floor, and noise adds at most as much as it could take, so
+    that black is not lifted; `noise` (any height, 3 w) repeats, `first` is the row that `light`
+    begins at; `matrices` (2, 3, 3) balance, and lead to the display's primaries
     with `reach` (3,); scale = (clip, dark, low, span): out = (log2(v + dark) - low) / span.
     """
     g, p, f, zero, one, tiny, calm = (
@@ -64,8 +65,9 @@ def sense_to_log(
     for y in range(light.shape[0]):
         at = (first + y) % noise.shape[0]
         for i in range(row.size):
-            level = light[y, i] * g
-            row[i] = level + np.sqrt(max(level, zero) * p + f) * noise[at, i]
+            level = max(light[y, i] * g, zero)
+            added = np.sqrt(level * p + f) * noise[at, i]
+            row[i] = level + min(max(added, -level), level)
         for x in range(row.size // 3):
             u, v, w = row[3 * x], row[3 * x + 1], row[3 * x + 2]
             r = min(max(a[0, 0] * u + a[0, 1] * v + a[0, 2] * w, zero), clip)

@@ -16,18 +16,16 @@ from .part import Part
 
 @dataclass(frozen=True, slots=True)
 class Local:
-    """One stage: the fields of a look that are its own, what it does to brightness (h, w) in place,
-    and to the deviation of fine noise that lies on a grey of an encoded value; `far` that it has to
-    know the whole picture, or else `reach`, how many pixels it looks away at a width.
+    """One stage: the fields of a look that are its own, what it does to brightness (h, w) in place;
+    `far` that it has to know the whole picture, or else `reach`, how many pixels it looks away.
 
     `shape` is None for grain, which is added while the picture is written (`kernels.finish`).
     """
 
     fields: tuple[str, ...]
     shape: Callable[[Array, Look, Part], None] | None
-    noise: Callable[[float, Look, float], float]
     far: bool = False
-    reach: Callable[[int], float] = lambda width: 0.0
+    reach: float = 0.0
 
     def acts(self, look: Look) -> bool:
         """Whether a look asks for anything of it."""
@@ -35,9 +33,9 @@ class Local:
 
 
 STAGES = (
-    Local(clarity.FIELDS, clarity.shape, clarity.noise, far=True),
-    Local(detail.FIELDS, detail.shape, detail.noise, reach=detail.reach),
-    Local(grain.FIELDS, None, grain.noise),
+    Local(clarity.FIELDS, clarity.shape, far=True),
+    Local(detail.FIELDS, detail.shape, reach=detail.REACH),
+    Local(grain.FIELDS, None),
 )
 
 
@@ -48,16 +46,7 @@ def shaped(luma: Array, look: Look, part: Part) -> None:
             stage.shape(luma, look, part)
 
 
-def noise_after(deviation: float, look: Look, grey: float) -> float:
-    """What the stages make of the deviation of fine noise on an encoded grey."""
-    for stage in STAGES:
-        deviation = stage.noise(deviation, look, grey)
-    return deviation
-
-
-def reach(width: int) -> float:
-    """How many pixels away the stages look, those apart that know the whole picture."""
-    return max(stage.reach(width) for stage in STAGES)
+REACH = max(stage.reach for stage in STAGES)  # pixels, of those that do not know the whole
 
 
 def looks_far(look: Look) -> bool:

@@ -13,13 +13,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .. import bands
-from ..arrays import Array, Bytes8, Mask
+from ..arrays import MID_GREY, Array, Bytes8, Mask
 from ..colour.lab import encoded_to_lab
-from ..colour.spaces import LUMA_709, REC2020_TO_SRGB
+from ..colour.spaces import LUMA_709, REC2020_TO_SRGB, srgb_encode
 from ..look import Look, Metering, Sensor, Stage, at_rest
 from ..scenes.frame import Frame
 from ..scenes.scene import Scene
-from ..styles import style
+from ..styles import plain, style
 from . import (
     balance,
     encode,
@@ -28,10 +28,12 @@ from . import (
     kernels,
     local,
     metering,
+    photosites,
     point,
     reduce_noise,
     sense,
     table,
+    tone,
 )
 from .part import Part
 
@@ -141,7 +143,7 @@ def table_key(made: point.Point) -> point.Point:
 @dataclass(frozen=True)
 class _Way:
     """What is the same all over a picture on its way: `frame` is the width in pixels of the frame
-    that it shows or is part of."""
+    that it shows or is part of, `pitch` how many of them a photosite takes, at most 1."""
 
     scene: Scene
     look: Look
@@ -150,8 +152,10 @@ class _Way:
     exposure: sense.Exposure | None
     gain: float
     frame: int
+    pitch: float
     seed: int
     light: Array | Frame
+    noisy: bool  # whether noise is to be added, which a raw picture of one's own has already
 
     def encode(self, top: int, end: int) -> Array:
         """Rows to the shaper's scale, or of a finished picture as they are, with noise reduced."""
@@ -161,12 +165,25 @@ class _Way:
             encoded = np.array(rows, np.float32, order="C")
         else:
             encoded = self._sense(rows, top)
-            if self.exposure is None:
-                return encoded
             deviation = self._deviation
         return reduce_noise.reduce_noise(
-            encoded, deviation, look.noise_filter, look.colour_filter, overwrite=True
+            encoded,
+            deviation,
+            look.noise_filter,
+            look.colour_filter,
+            pitch=self.pitch,
+            mosaic=not self.scene.finished,
+            overwrite=True,
         )
+
+    @property
+    def _law(self) -> tuple[float, float]:
+        """Noise there is, as `sense.noise_law`: the sensor's, or what a raw picture came with."""
+        if self.exposure is not None:
+            return sense.noise_law(self.sensor, self.exposure.iso, self.frame)
+        per_light, floor = self.scene.noise_law
+        now = 2.0 ** (self.look.exposure + self.gain)
+        return per_light * now * self.pitch**2, floor * now**2 * self.pitch**2
 
     def _sense(self, light: Array, first: int) -> Array:
         """Expose, sense, balance: scene light to the shaper's scale."""
@@ -174,13 +191,9 @@ class _Way:
         height, width = light.shape[:2]
         matrices = np.stack([np.array(self.made.matrix), REC2020_TO_SRGB])
         scale = np.array([self.made.clip, point.DARKEST, low, high - low])
-        law = (
-            sense.noise_law(self.sensor, self.exposure.iso, self.frame)
-            if self.exposure is not None
-            else (0.0, 0.0)
-        )
+        law = self._law if self.noisy else (0.0, 0.0)
         encoded, rows = np.empty((height, 3 * width), np.float32), light.reshape(height, 3 * width)
-        unit = sense.unit_noise(min(self.light.shape[0], REPEAT), width, self.seed)
+        unit = photosites.unit_noise(min(self.light.shape[0], REPEAT), width, self.seed, self.pitch)
         noise = unit.reshape(len(unit), 3 * width)
 
         def work(top: int, end: int) -> None:
@@ -196,8 +209,7 @@ class _Way:
         """Noise present, in units of the shaper, by brightness."""
         low, high = self.made.log_range
         level = np.exp2(low + brightness * np.float32(high - low))
-        iso = self.exposure.iso if self.exposure is not None else self.sensor.base_iso
-        noise = sense.noise_deviation(level - point.DARKEST, self.sensor, iso, self.frame)
+        noise = sense.deviation(level - point.DARKEST, self._law)
         return np.asarray(noise / (level * np.log(2) * (high - low)))
 
     def finish(self, encoded: Array, luma: Array, part: Part, inner: slice, into: Into) -> None:
@@ -205,12 +217,11 @@ class _Way:
         go `into` the places for them."""
         look, height = self.look, self.light.shape[0]
         local.shaped(luma, look, part)
-        blur = grain.blur_pixels(look.grain_size, self.frame)
-        field = (
-            grain.unit_grain(min(height, REPEAT), luma.shape[1], blur, self.seed, height > REPEAT)
-            if look.grain
-            else luma
-        )
+        field, size = luma, look.grain_size
+        if look.grain:
+            rows, many = min(height, REPEAT), height > REPEAT
+            field = grain.unit_grain(rows, luma.shape[1], size, self.pitch, self.seed, many)
+        strength = look.grain * grain.left(size, self.pitch)
         first = part.top + inner.start
 
         def work(a: int, b: int) -> None:
@@ -220,7 +231,7 @@ class _Way:
                 luma[band],
                 field,
                 first + a,
-                look.grain,
+                strength,
                 *(part[a:b] for part in into),
             )
 
@@ -233,7 +244,7 @@ def _strips(height: int, width: int) -> list[Strip]:
     if height * width < MANY:
         return [(0, height, 0, height)]
     # As far as stages look that do not have the whole picture, and the noise filter.
-    margin = 16 * math.ceil((local.reach(width) + 8) / 16)
+    margin = 16 * math.ceil((local.REACH + 8) / 16)
     rows = max(16, min(TALL, STRIP // width // 16 * 16))
     edges = [*range(0, height, rows), height]
     return [
@@ -255,7 +266,8 @@ def _baking(made: point.Point, width: int) -> Callable[[], table.Table]:
 
 
 class Passage:
-    """A picture on its way, developed strip by strip; arguments as in `develop`."""
+    """A picture on its way, developed strip by strip; arguments as in `develop`. A `piece` (h, w,
+    3) is seen in the place of the scene's own pixels, as part of a frame of `width`."""
 
     def __init__(
         self,
@@ -266,15 +278,24 @@ class Passage:
         seed: int = 1,
         full_detail: bool = False,
         as_written: bool = False,
+        piece: Array | None = None,
     ) -> None:
-        light = scene.detail(width, scene.height_at(width)) if full_detail else scene.rows_at(width)
+        light = piece
+        if light is None:
+            height = scene.height_at(width)
+            light = scene.detail(width, height) if full_detail else scene.rows_at(width)
         self._height, self._width = light.shape[:2]
         self._look, self._as_written = look, as_written
         made = make_point(scene, look, sensor)
-        self._baked = _baking(made, self._width)
+        self._baked = _baking(made, width)
         gain, self._exposure = exposed(scene, look, sensor)
-        frame = sensor.width if full_detail else self._width
-        self._way = _Way(scene, look, sensor, made, self._exposure, gain, frame, seed, light)
+        across = scene.photosites or sensor.width
+        frame = across if full_detail else self._width if piece is None else width
+        pitch = min(1.0, frame / across)
+        noisy = self._exposure is not None or piece is not None
+        self._way = _Way(
+            scene, look, sensor, made, self._exposure, gain, frame, pitch, seed, light, noisy
+        )
         self._strips, self._whole = _strips(self._height, self._width), None
         if len(self._strips) > 1 and local.looks_far(look):
             # What is a large area is found on the whole picture, small.
@@ -287,7 +308,7 @@ class Passage:
         encoded = self._way.encode(top, end)
         luma = np.empty((end - top, self._width), np.float32)
         self._baked().apply(encoded, luma)
-        part = Part(self._way.frame, top, self._height, self._whole)
+        part = Part(self._way.frame, top, self._height, self._whole, self._way.pitch)
         self._way.finish(encoded, luma, part, slice(first - top, last - top), into)
         if self._as_written:
             exact, pixels, _ = into
@@ -341,3 +362,28 @@ def develop(
     `as_written` rounds to the code values that the look's file would hold.
     """
     return Passage(scene, look, sensor, width, seed, full_detail, as_written).picture()
+
+
+PIECE, RIM = (
+    64,
+    16,
+)  # pixels a side of a grey that is tried, and of its sides that others reach into
+
+
+def greys(scene: Scene, look: Look, sensor: Sensor, width: int, stops: Array) -> Array:
+    """Even greys at `stops` (n,) from mid grey after exposure and balance, with the noise they
+    would have in the scene's picture `width` pixels wide, developed: encoded (n, h, w, 3)."""
+    shape = PIECE, PIECE * len(stops), 3
+    if scene.finished:
+        shown = srgb_encode(tone.display(stops, plain().tone, point.FINISHED_WHITE))
+        noise = np.random.default_rng(1).standard_normal(shape, np.float32)
+        light = np.clip(np.repeat(shown, PIECE)[:, None] + scene.noise_present * noise, 0, 1)
+    else:
+        made = make_point(scene, look, sensor)
+        now = 2.0 ** (look.exposure + metered(scene, look, sensor))
+        white = np.linalg.inv(np.array(made.matrix)).sum(1) / now
+        light = np.broadcast_to(np.repeat(MID_GREY * np.exp2(stops), PIECE)[:, None] * white, shape)
+    piece = np.ascontiguousarray(light, np.float32)
+    made_of = Passage(scene, look, sensor, width, piece=piece).picture().encoded
+    apart = made_of.reshape(PIECE, len(stops), PIECE, 3).swapaxes(0, 1)
+    return apart[:, :, RIM:-RIM]

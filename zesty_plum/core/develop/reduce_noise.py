@@ -14,7 +14,7 @@ import numpy as np
 
 from .. import bands
 from ..arrays import Array
-from . import kernels
+from . import kernels, photosites
 
 FIELDS = ("noise_filter", "colour_filter")  # of a look
 RADIUS = 1  # in pixels of the half-size planes that the statistics are taken on
@@ -22,13 +22,33 @@ RADIUS = 1  # in pixels of the half-size planes that the statistics are taken on
 # twice
 COLOUR_MORE = 2.0
 ENOUGH = 1200  # pixels each way to estimate noise on
-# averaging four pixels halves independent noise; its local variance is judged on what is left
-HALF_KEEPS = 0.7
 
 # Brightness (1:2:1), and red and blue against it; `kernels.keep_and_offset` goes there and back.
 TO_PLANES = np.array([[0.25, 0.5, 0.25], [0.75, -0.5, -0.25], [-0.25, -0.5, 0.75]], np.float32)
-# Share of one channel's noise variance in each plane: the sums of the squares of the rows above.
-SHARES = (TO_PLANES**2).sum(1)
+# Deviation of noise in the planes at half size within the window, over that of a channel: of a
+# finished picture, whose noise was estimated on its finest detail, and of a mosaic (`photosites`)
+# at 100 percent; of averages of many photosites colour has more, up to FAR.
+FINISHED = 0.7 * np.sqrt((TO_PLANES**2).sum(1))
+MOSAIC, FAR = np.array([0.48, 0.40, 0.40]), 0.80
+
+
+def planes(pitch: float) -> Array:
+    """Deviation of a mosaic's noise in the planes over that of a photosite (3,), at `pitch` pixels
+    a photosite."""
+    many = 1 / pitch
+    if many < photosites.FEW:
+        return MOSAIC
+    return np.array([MOSAIC[0], *[FAR - 0.72 / many] * 2])
+
+
+def acting(pitch: float) -> Array:
+    """Share of the filter's work on each plane (3,) that is left once its result is averaged to
+    `pitch` pixels a photosite: what it takes lies within some photosites, and what averages keep
+    beyond. The same for every strength; fitted to filtering at 100 percent and averaging."""
+    many = 1 / pitch
+    if many < photosites.FEW:
+        return np.ones(3, np.float32)
+    return np.exp(-0.13 * (many + np.array([-0.8, 0.6, 0.6]))).astype(np.float32)
 
 
 def reduce_noise(
@@ -36,14 +56,18 @@ def reduce_noise(
     deviation: Array | float | Callable[[Array], Array],
     strength: float,
     colour_strength: float | None = None,
+    pitch: float = 1.0,
+    mosaic: bool = False,
     overwrite: bool = False,
 ) -> Array:
-    """Return `encoded` (h, w, 3) with noise taken out.
+    """Return `encoded` (h, w, 3) with noise taken out, as a camera does at 100 percent and a
+    picture of `pitch` pixels a photosite shows it.
 
     deviation : noise present, in units of `encoded`: a number, a map of any size over the same
         picture, or a function of brightness that gives it.
     strength, colour_strength : thresholds over it for brightness and for colour, equal if one is
     left out; 0 does nothing.
+    mosaic : whether the noise is that of a mosaic of colours.
 
     Statistics are taken at half size and applied at full size (He and Sun 2015).
     """
@@ -60,11 +84,12 @@ def reduce_noise(
         few = (max(1, width // 8), max(1, height // 8))
         deviation = deviation(cv2.resize(mean[..., 0], few, interpolation=cv2.INTER_AREA))
     noise = np.atleast_2d(np.asarray(deviation, np.float32))
-    variance = np.maximum((noise * HALF_KEEPS) ** 2, 1e-12)
+    variance = np.maximum(noise**2, 1e-12)
     variance = cv2.resize(variance.astype(np.float32), half, interpolation=cv2.INTER_LINEAR)
     square = cv2.blur(cv2.multiply(small, small), box)
     guided = np.empty((*small.shape[:2], 6), np.float32)
-    shares = np.maximum(SHARES * squares, 1e-9).astype(np.float32)
+    each = (planes(pitch) if mosaic else FINISHED) ** 2
+    shares = np.maximum(each * squares, 1e-9).astype(np.float32)
 
     def coefficients(top: int, end: int) -> None:
         band = slice(top, end)
@@ -72,6 +97,10 @@ def reduce_noise(
 
     bands.run(coefficients, half[1])
     guided = cv2.blur(guided, box)
+    share = acting(pitch)
+    if share[0] < 1:
+        guided *= np.tile(share, 2)
+        guided[..., :3] += 1 - share
     out = encoded if overwrite else encoded.copy()
     bands.run(lambda top, end: kernels.keep_and_offset(out[top:end], guided, top, height), height)
     return out

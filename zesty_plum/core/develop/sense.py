@@ -4,11 +4,10 @@ bring.
 Electrons at mid grey fall with ISO: n = electrons x base / ISO. A level of e electrons has a
 standard deviation of sqrt(e + read_noise^2): photons by Poisson's law, electronics on top. A
 picture that is shown smaller than the sensor averages photosites, so its noise is smaller by the
-ratio of widths.
+ratio of widths; what the mosaic of colours makes of it is in `photosites`.
 """
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -72,14 +71,13 @@ def expose(
 def noise_deviation(level: Array, sensor: Sensor, iso: float, width: int) -> Array:
     """Standard deviation of the noise at scene levels (mid grey 0.18) in a picture `width` pixels
     wide."""
-    per_light, floor = noise_law(sensor, iso, width)
+    return deviation(level, noise_law(sensor, iso, width))
+
+
+def deviation(level: Array, law: tuple[float, float]) -> Array:
+    """Standard deviation of noise at scene levels, by a law as of `noise_law`."""
+    per_light, floor = law
     return np.asarray(np.sqrt(np.maximum(level, 0) * per_light + floor), np.float32)
-
-
-@lru_cache(maxsize=3)
-def unit_noise(height: int, width: int, seed: int) -> Array:
-    """Standard normal noise (height, width, 3), the same for the same seed."""
-    return np.random.default_rng([seed, 1]).standard_normal((height, width, 3), dtype=np.float32)
 
 
 def noise_law(sensor: Sensor, iso: float, width: int) -> tuple[float, float]:

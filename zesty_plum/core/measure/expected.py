@@ -1,55 +1,32 @@
-"""How much noise there can be at a lightness: what the sensor's law says, carried through the
-curve, sharpness and grain.
+"""How much noise there is at a lightness: an even grey with the noise of the sensor, put through
+every stage that the picture goes through.
 
-An estimate from the picture alone takes fine texture for noise; what is more than the camera can
-have made is texture.
+An estimate from the picture itself would take fine texture for noise, and would read the same
+whatever the noise filter does.
 """
 
 import numpy as np
 
-from ..arrays import MID_GREY
-from ..colour.spaces import LUMA_709, srgb_decode, srgb_encode
-from ..develop import local, sense
-from ..develop.pipeline import Picture, make_point
+from ..colour.lab import encoded_to_lab
+from ..develop.pipeline import greys, white_stops
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 
-LEVELS = 480
-ROOM = 1.25  # how much above the law an estimate may lie before it is taken for texture
+DARKEST, LEVELS = -7.0, 9  # stops from mid grey of the darkest grey that is tried, and how many are
 
 
-class NoiseMost:
-    """How much noise grey can have in one picture: the camera's law through the look's curve,
-    worked out once and asked of every region."""
+class Noise:
+    """Noise of greys in a picture of a look, `width` pixels wide."""
 
-    def __init__(self, scene: Scene, look: Look, sensor: Sensor, picture: Picture) -> None:
-        made = make_point(scene, look, sensor)
-        self._scene, self._look, self._sensor, self._picture = scene, look, sensor, picture
-        self._stops = np.linspace(-9, made.white, LEVELS)
-        light = (MID_GREY * np.exp2(self._stops)).astype(np.float32)
-        self._grey = made.grey_curve(light).astype(np.float64)
-        self._slopes = np.gradient(self._grey, self._stops)
+    def __init__(self, scene: Scene, look: Look, sensor: Sensor, width: int) -> None:
+        stops = np.linspace(DARKEST, white_stops(scene, look, sensor) - 0.25, LEVELS)
+        lab = encoded_to_lab(greys(scene, look, sensor, width, stops)).reshape(LEVELS, -1, 3)
+        self._lightness = np.maximum.accumulate(lab[..., 0].mean(1))
+        light, a, b = lab.std(1).T
+        self._noise = light, np.hypot(a, b)
 
-    def at(self, lightness: float) -> float:
-        """Standard deviation in L* that grey of this mean L* can have in the picture, with `ROOM`
-        and without the noise filter."""
-        here = float(srgb_encode(np.array(((lightness + 16) / 116) ** 3)))
-        at = float(np.interp(here, self._grey, self._stops))
-        exposure, width = self._picture.exposure, self._picture.pixels.shape[1]
-        if exposure is None:
-            deviation = self._scene.noise_present
-        else:
-            level = MID_GREY * 2.0**at
-            one = np.array([level], np.float32)
-            law = float(sense.noise_deviation(one, self._sensor, exposure.iso, width)[0])
-            slope = float(np.interp(at, self._stops, self._slopes))
-            # Three channels of independent noise, weighed as brightness weighs them.
-            deviation = slope * law / (level * np.log(2)) * float(np.linalg.norm(LUMA_709))
-        return ROOM * local.noise_after(deviation, self._look, here) * _lightness_slope(here)
-
-
-def _lightness_slope(encoded: float) -> float:
-    """Change of L* by encoded grey."""
-    near = np.clip([encoded - 0.005, encoded + 0.005], 0, 1)
-    steps = 116 * np.cbrt(srgb_decode(near)) - 16
-    return float((steps[1] - steps[0]) / (near[1] - near[0]))
+    def at(self, lightness: float) -> tuple[float, float]:
+        """Standard deviation in L*, and in a*, b* together (root of the sum of squares), of a grey
+        of this mean L*."""
+        light, colour = (float(np.interp(lightness, self._lightness, n)) for n in self._noise)
+        return light, colour

@@ -1,7 +1,8 @@
 """Figures of a developed picture: for the frame and for every region, in one go.
 
 Colour figures are taken on a copy at most `WIDE` pixels across, where noise and grain are averaged
-as an eye averages them; clipping and noise on the picture as it is.
+as an eye averages them; clipping on the picture as it is, noise by the sensor's law carried through
+all stages to a screen.
 """
 
 from collections.abc import Callable
@@ -11,17 +12,16 @@ import numpy as np
 
 from ..arrays import MID_GREY, Array, Mask
 from ..colour.difference import ciede2000
-from ..colour.lab import encoded_to_lab
 from ..colour.spaces import SRGB_TO_XYZ, linear_srgb_to_lab, srgb_decode
 from ..colour.white import mired_and_duv
 from ..develop import tone
-from ..develop.pipeline import WIDE, Picture, make_point
+from ..develop.pipeline import Picture, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
 from ..styles.parameters import Tone
 from . import expected, tally, texture
-from .report import Cast, Curve, Detail, Figures, Flags, Report, Skin
+from .report import SCREEN, Cast, Curve, Detail, Figures, Flags, Report, Skin
 
 D65_MIRED = 1e6 / 6504
 PLAIN_CONTRAST = 1.28
@@ -32,33 +32,21 @@ LOW, HIGH = -3.0, 2.0  # stops from mid grey at which shadows and highlights are
 BLACK, WHITE = 0.02, 0.98  # encoded values within which a stop counts as held
 
 
-def _fine_noise(channels: Array) -> Array:
-    """Absolute response of each channel (h, w, n) to a mask blind to planes and edges (Immerkaer
-    1996), over its gain of 6."""
-    mask = np.array([[1, -2, 1], [-2, 4, -2], [1, -2, 1]], np.float32) / 6
-    return np.asarray(np.abs(cv2.filter2D(channels, -1, mask, borderType=cv2.BORDER_REFLECT)))
-
-
 def _of(
     counted: tally.Tally,
     marks: Array,
     share: float,
-    most: Callable[[float], float],
+    noise: Callable[[float], tuple[float, float]],
     from_plain: bool,
 ) -> Figures:
-    """Figures from a tally, the counts of plain, clipped and crushed pixels (3,), and the most
-    noise there can be by L*."""
+    """Figures from a tally, the counts of plain, clipped and crushed pixels (3,), and the noise
+    there is by L*."""
     light = [
         max((counted.percentile(tally.LIGHTNESS, p) + 16) / 116, 0.04) ** 3 for p in (5, 95)
     ]  # display light from L*
     pixels = max(int(marks.sum()), 1)
     a, b = counted.mean(1), counted.mean(2)
-    # Noise: the calmer half counts, so that texture does not; for normal noise 0.31864 of a
-    # deviation lies at a quarter.
-    noise, colour_noise = (
-        counted.percentile(kind, 25) / 0.31864 for kind in (tally.NOISE, tally.COLOUR_NOISE)
-    )
-    noise = min(noise, most(counted.mean(0)))
+    grey, coloured = noise(counted.mean(0))
     return Figures(
         share=share,
         clipped=float(marks[1] / pixels),
@@ -72,8 +60,8 @@ def _of(
         hue=float(np.degrees(np.arctan2(b, a)) % 360),
         from_plain=counted.mean(4) if from_plain else None,
         from_plain_high=counted.percentile(tally.APART, 95) if from_plain else None,
-        noise=noise,
-        colour_noise=colour_noise,
+        noise=grey,
+        colour_noise=coloured,
         full=counted.mean(5),
     )
 
@@ -111,19 +99,6 @@ def curve_of(scene: Scene, look: Look, sensor: Sensor) -> Curve:
     )
 
 
-def _noise_on(small: tuple[int, int], picture: Picture) -> tuple[Array, Array]:
-    """Noise in lightness and in colour at the picture's own scale, sampled on a small grid."""
-    step = 2 if picture.pixels.shape[1] >= 2 * WIDE else 1
-    whole = picture.encoded.shape[:2] == picture.overview.shape[:2]
-    lab = picture.overview_lab if whole else encoded_to_lab(picture.encoded[::step, ::step])
-    response = _fine_noise(lab)
-    coloured = cv2.magnitude(response[..., 1], response[..., 2])
-    grey, chroma = (
-        cv2.resize(n, small, interpolation=cv2.INTER_NEAREST) for n in (response[..., 0], coloured)
-    )
-    return grey, chroma
-
-
 def measure(
     scene: Scene,
     look: Look,
@@ -138,18 +113,18 @@ def measure(
     shown, lab = picture.overview, picture.overview_lab
     small = (shown.shape[1], shown.shape[0])
     apart = ciede2000(lab, plain) if from_plain else np.zeros(lab.shape[:2], np.float32)
-    noise = _noise_on(small, picture)
     r, g, b = cv2.split(shown)
     ends = (cv2.min(cv2.min(r, g), b) < AT_END) | (cv2.max(cv2.max(r, g), b) > 1 - AT_END)
     full = ends & (lab[..., 1] ** 2 + lab[..., 2] ** 2 > FAR_FROM_GREY**2)
     mask = scene.mask if scene.mask is not None else np.zeros((1, 1), np.uint8)
     labels = cv2.resize(mask, small, interpolation=cv2.INTER_NEAREST)
     most = max([*scene.regions.values(), int(mask.max())])
-    counted = tally.tally(labels, lab, apart, noise, full, most)
+    counted = tally.tally(labels, lab, apart, full, most)
     marks = np.zeros((most + 1, 3), np.int64)
     tally.marked(mask, picture.marks, marks)
-    noise_most = expected.NoiseMost(scene, look, sensor, picture).at
-    frame = _of(sum(counted[1:], counted[0]), marks.sum(0), 1.0, noise_most, from_plain)
+    screen = min(SCREEN, scene.photosites or sensor.width)
+    noise = expected.Noise(scene, look, sensor, screen).at
+    frame = _of(sum(counted[1:], counted[0]), marks.sum(0), 1.0, noise, from_plain)
     found = {
         name: value for name, value in scene.regions.items() if counted[value].count >= LEAST_PIXELS
     }
@@ -158,7 +133,7 @@ def measure(
             counted[value],
             marks[value],
             counted[value].count / labels.size,
-            noise_most,
+            noise,
             from_plain,
         )
         for name, value in found.items()

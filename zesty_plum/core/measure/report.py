@@ -5,6 +5,8 @@ from collections.abc import Iterable
 from dataclasses import asdict, dataclass
 from typing import Any
 
+SCREEN = 1920  # pixels across a picture when its noise is judged: a screen that it fills
+
 
 @dataclass(frozen=True)
 class Figures:
@@ -15,9 +17,10 @@ class Figures:
     percentile of C*ab. a, b : mean a* and b*.
     hue : of the mean colour in degrees. from_plain, from_plain_high : CIEDE2000 from the reference,
     mean and 95th percentile, None where they were not worked out.
-    noise, colour_noise : standard deviation of fine noise in L* and in a*, b* (root of the sum of
-    squares). full : share where one channel is at an end of its range and the colour far from grey,
-    so that chroma has no room left.
+    noise, colour_noise : standard deviation of noise in L* and in a*, b* (root of the sum of
+    squares) of a grey as light as the region's mean, on a screen `SCREEN` pixels wide. full : share
+    where one channel is at an end of its range and the colour far from grey, so that chroma has no
+    room left.
     """
 
     share: float
@@ -83,8 +86,8 @@ class Skin:
 @dataclass(frozen=True)
 class Detail:
     """What the look does to fine detail: overshoot and MTF50 of an edge, share of a cloth that the
-    noise filter keeps, RMS of grain at mid grey as a share of full scale and its size as a share of
-    the frame's width."""
+    noise filter keeps, RMS of grain at mid grey as a share of full scale and how many
+    photosites it is across."""
 
     overshoot: float
     mtf50: float

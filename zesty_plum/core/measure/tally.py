@@ -13,10 +13,9 @@ from ..arrays import Array, Bytes8
 Counts = NDArray[np.int64]
 
 BINS = 1024
-# Largest value that a histogram tells apart: L*, C*ab, CIEDE2000, and responses to noise in L* and
-# in a*, b*.
-MOST = np.array([101.0, 180.0, 100.0, 60.0, 60.0], np.float32)
-LIGHTNESS, CHROMA, APART, NOISE, COLOUR_NOISE = range(5)
+# Largest value that a histogram tells apart: L*, C*ab, CIEDE2000.
+MOST = np.array([101.0, 180.0, 100.0], np.float32)
+LIGHTNESS, CHROMA, APART = range(3)
 
 
 @numba.njit(nogil=True, cache=True)
@@ -24,20 +23,18 @@ def _count(
     labels: Bytes8,
     lab: Array,
     apart: Array,
-    noise: Array,
-    coloured: Array,
     full: Array,
     most: Array,
     histograms: Array,
     sums: Array,
 ) -> None:
-    """Into histograms (labels, 5, BINS), places by square root so that small values are told apart,
+    """Into histograms (labels, 3, BINS), places by square root so that small values are told apart,
     and sums (labels, 7)."""
     for i in range(labels.size):
         light, a, b, label = lab[i, 0], lab[i, 1], lab[i, 2], labels[i]
         chroma = np.sqrt(a * a + b * b)
-        values = (light, chroma, apart[i], noise[i], coloured[i])
-        for k in range(5):
+        values = (light, chroma, apart[i])
+        for k in range(3):
             at = int(np.sqrt(max(values[k], np.float32(0)) / most[k]) * BINS)
             histograms[label, k, min(at, BINS - 1)] += 1
         for k, value in enumerate((light, a, b, chroma, apart[i])):
@@ -63,7 +60,7 @@ def marked(mask: Bytes8, marks: Bytes8, counts: Array) -> None:
 
 @dataclass(frozen=True, eq=False)
 class Tally:
-    """Of one region or several: histograms (5, BINS), and sums (6,) of L*, a*, b*, C*ab, CIEDE2000
+    """Of one region or several: histograms (3, BINS), and sums (6,) of L*, a*, b*, C*ab, CIEDE2000
     and what is full."""
 
     histograms: Array
@@ -72,7 +69,7 @@ class Tally:
 
     @cached_property
     def _heights(self) -> Counts:
-        """How many pixels lie below each place of each histogram (5, BINS + 1)."""
+        """How many pixels lie below each place of each histogram (3, BINS + 1)."""
         heights = np.zeros((len(self.histograms), BINS + 1), np.int64)
         np.cumsum(self.histograms, axis=1, out=heights[:, 1:])
         return heights
@@ -97,19 +94,14 @@ class Tally:
         )
 
 
-def tally(
-    labels: Bytes8, lab: Array, apart: Array, noise: tuple[Array, Array], full: Array, regions: int
-) -> list[Tally]:
+def tally(labels: Bytes8, lab: Array, apart: Array, full: Array, regions: int) -> list[Tally]:
     """One tally for each label 0 to `regions` of a small picture (h, w)."""
     flat, size = labels.reshape(-1), labels.size
-    histograms, sums = np.zeros((regions + 1, 5, BINS), np.int32), np.zeros((regions + 1, 7))
-    grey, coloured = (np.ascontiguousarray(n, np.float32).reshape(size) for n in noise)
+    histograms, sums = np.zeros((regions + 1, 3, BINS), np.int32), np.zeros((regions + 1, 7))
     _count(
         flat,
         lab.reshape(size, 3),
         apart.reshape(size),
-        grey,
-        coloured,
         full.reshape(size),
         MOST,
         histograms,

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from ..arrays import Array
-from ..develop import local, point, reduce_noise, sense
+from ..develop import local, photosites, point, reduce_noise, sense
 from ..develop.part import Part
 from ..look import Look, Sensor
 
@@ -73,7 +73,7 @@ def _edge_of(look: Look) -> tuple[float, float]:
 
 @lru_cache(maxsize=4)
 def _weave() -> tuple[Array, Array]:
-    """A fine cloth of 0.10 stops RMS about nothing, and unit noise."""
+    """A fine cloth of 0.10 stops RMS about nothing, and a sensor's unit noise."""
     rng = np.random.default_rng(7)
     y, x = np.mgrid[0:SIDE, 0:SIDE]
     cloth = (
@@ -81,31 +81,28 @@ def _weave() -> tuple[Array, Array]:
         + 0.6 * cv2.GaussianBlur(rng.normal(size=(SIDE, SIDE)), (0, 0), 1.0) * 3
     )
     cloth = 0.10 * (cloth - cloth.mean()) / cloth.std()
-    return cloth.astype(np.float32), rng.normal(size=(SIDE, SIDE, 3)).astype(np.float32)
+    return cloth.astype(np.float32), photosites.unit_noise(SIDE, SIDE, 7)
 
 
-def kept(look: Look, sensor: Sensor, iso: float, width: int = WIDTH) -> float:
-    """Share of a fine cloth that the noise filter leaves at an ISO, in mid-tones of a picture
-    `width` pixels wide.
+def kept(look: Look, sensor: Sensor, iso: float) -> float:
+    """Share of a fine cloth that the noise filter leaves at an ISO, in mid-tones at 100 percent.
 
     The slope of what comes out on what went in, noise apart: 1 is untouched.
     """
     if not look.noise_filter:
         return 1.0
     span = sensor.headroom + look.guard + 8  # stops over the shaper's scale, as in `point`
-    return _kept(look.noise_filter, look.colour_filter, span, sensor, iso, width)
+    return _kept(look.noise_filter, look.colour_filter, span, sensor, iso)
 
 
 @lru_cache(maxsize=64)
-def _kept(
-    strength: float, colour: float, span: float, sensor: Sensor, iso: float, width: int
-) -> float:
+def _kept(strength: float, colour: float, span: float, sensor: Sensor, iso: float) -> float:
     cloth, noise = _weave()
     low = float(np.log2(point.DARKEST))
     deviation = float(
-        sense.noise_deviation(np.array([0.18], np.float32), sensor, iso, width)[0]
+        sense.noise_deviation(np.array([0.18], np.float32), sensor, iso, sensor.width)[0]
     ) / (0.18 * np.log(2) * span)
     middle = (np.log2(0.18) - low) / span
     picture = (middle + cloth[..., None] / span + deviation * noise).astype(np.float32)
-    out = reduce_noise.reduce_noise(picture, deviation, strength, colour)[..., 1]
+    out = reduce_noise.reduce_noise(picture, deviation, strength, colour, mosaic=True)[..., 1]
     return float((out * cloth).mean() / (cloth * cloth).mean() * span)

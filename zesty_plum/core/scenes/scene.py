@@ -75,6 +75,9 @@ class Scene:
         photosite, read when it is asked for; None where there is only the picture itself.
     spot : where spot metering looks, as shares of the frame, if somebody chose a place.
     noise_present : standard deviation of the noise of a finished picture, in encoded units.
+    noise_law : (per_light, floor), the noise that a raw picture came with, as `sense.noise_law` at
+        100 percent.
+    photosites : across the frame; None for scenes that any sensor looks at.
     """
 
     id: str
@@ -93,6 +96,8 @@ class Scene:
     mask: Bytes8 | None = None
     close: "Close | None" = None
     noise_present: float = 0.0
+    noise_law: tuple[float, float] = (0.0, 0.0)
+    photosites: int | None = None
     spot: tuple[float, float] | None = None
     stops: float = 0.0
     _sizes: dict[int, Array] = field(default_factory=dict, repr=False)

@@ -221,7 +221,7 @@ def grain(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
         f'<image href="/render/{scene.id}.jpg?{escape(asked)}" x="0" y="0" width="{WIDE}" '
         f'height="{WIDE / 1.5:.0f}"/>'
     )
-    size = f"size 1/{1 / look.grain_size:.0f} of the width"
+    size = f"{look.grain_size:g} photosites across"
     words = f"RMS {100 * look.grain:.1f} %, {size}" if look.grain else "no grain"
     return _drawing(f"Grain at 100 percent: {words}", swatch, _text(4, 160, words))
 
