@@ -5,14 +5,13 @@ import numpy as np
 import pytest
 from scipy import ndimage, stats
 
-from tests.builders import HERON, flat_scene, rendered
+from tests.builders import HERON, flat_scene, recipe, rendered
 from zesty_plum.core import scenes
-from zesty_plum.core.colour.lab import encoded_to_lab
-from zesty_plum.core.develop import detail, grain, kernels, reduce_noise, sense
+from zesty_plum.core.develop import detail, grain, kernels, photosites, reduce_noise, sense
 from zesty_plum.core.develop.part import Part
+from zesty_plum.core.judge.verdicts import judge
 from zesty_plum.core.look import Look
-from zesty_plum.core.measure import expected, texture
-from zesty_plum.core.measure.figures import measure
+from zesty_plum.core.measure import texture
 
 SENSOR = HERON.sensor
 
@@ -21,7 +20,7 @@ def sensed(field: np.ndarray, iso: float, seed: int, width: int) -> np.ndarray:
     """A field as the sensor sees it."""
     height = field.shape[0]
     noise, out = (
-        sense.unit_noise(*field.shape[:2], seed).reshape(height, -1),
+        photosites.unit_noise(*field.shape[:2], seed, width / SENSOR.width).reshape(height, -1),
         np.empty((height, field[0].size), np.float32),
     )
     scale = np.array([1e3, 1e-3, 0.0, 1.0])  # clip, dark, and the plain logarithm
@@ -53,35 +52,26 @@ def grained(luma: np.ndarray, rms: float, size: float) -> np.ndarray:
         np.repeat(luma[..., None], 3, -1).copy(),
         np.empty((height, width, 3), np.uint8),
     )
-    field = grain.unit_grain(height, width, grain.blur_pixels(size, width), 1)
+    field = grain.unit_grain(height, width, size, 1.0, 1)
     out = np.empty_like(picture)
     kernels.finish(picture, luma, field, 0, rms, out, pixels, np.empty((height, width), np.uint8))
     return out[..., 1] - luma
 
 
 @pytest.mark.parametrize("iso", [125, 1000, 8000])
-@pytest.mark.parametrize("level", [0.02, 0.18, 1.0])
+@pytest.mark.parametrize("level", [0.05, 0.18, 1.0])
 def test_noise_is_photons_plus_electronics(iso, level):
-    field = np.full((400, 600, 3), level, np.float32)
-    noisy = sensed(field, iso, 4, SENSOR.width)
-    # Independent reference: electrons drawn by Poisson's law with Gaussian read noise on top; less
-    # than none reads as none.
+    """Independent reference: electrons drawn by Poisson's law with Gaussian read noise on top; less
+    than none reads as none. A mosaic leaves 0.99, 0.88 and 0.99 of it in red, green and blue."""
+    noisy = sensed(np.full((400, 600, 3), level, np.float32), iso, 4, SENSOR.width)
     per_grey = SENSOR.electrons * SENSOR.base_iso / iso
     rng = np.random.default_rng(9)
-    drawn = rng.poisson(level / 0.18 * per_grey, field.shape) + rng.normal(
-        0, SENSOR.read_noise, field.shape
+    drawn = rng.poisson(level / 0.18 * per_grey, (400, 600)) + rng.normal(
+        0, SENSOR.read_noise, (400, 600)
     )
     drawn = np.maximum(drawn, 0) * 0.18 / per_grey
-    assert noisy.std() == pytest.approx(drawn.std(), rel=0.02)
+    assert noisy.std((0, 1)) / drawn.std() == pytest.approx([0.99, 0.88, 0.99], rel=0.03)
     assert noisy.mean() == pytest.approx(drawn.mean(), rel=0.01)
-
-
-def test_a_smaller_picture_averages_noise():
-    field = np.full((300, 600, 3), 0.18, np.float32)
-    full = sensed(field, 3200, 1, SENSOR.width) - field
-    small = sensed(field, 3200, 1, SENSOR.width // 5) - field
-    averaged = full.reshape(60, 5, 120, 5, 3).mean((1, 3))
-    assert small.std() == pytest.approx(averaged.std(), rel=0.03)
 
 
 @pytest.mark.parametrize(
@@ -203,17 +193,6 @@ def test_grain_has_the_stated_strength_at_mid_grey(place):
     assert stats.kurtosis(change.ravel()) == pytest.approx(0, abs=0.15)
 
 
-def test_grain_size_goes_with_the_frame():
-    def length(width: int) -> float:
-        """Half-width of the autocorrelation as a share of the frame."""
-        field = grain.unit_grain(512, 1024, grain.blur_pixels(1 / 200, width), 3)
-        power = np.abs(np.fft.rfft2(field)) ** 2
-        correlation = np.fft.irfft2(power)[0, :64]
-        return float(np.interp(-0.5, -correlation / correlation[0], np.arange(64))) / width
-
-    assert length(1000) == pytest.approx(length(2000), rel=0.08)
-
-
 def test_grain_spares_black_and_white():
     ends = np.concatenate([np.zeros((20, 200)), np.ones((20, 200))]).astype(np.float32)
     assert np.abs(grained(ends, 0.05, 0.002)).max() < 1e-6
@@ -227,26 +206,19 @@ def test_same_seed_same_bytes():
     assert first.tobytes() != other.tobytes()
 
 
-@pytest.mark.parametrize("ev", [14, 6, 3])
-@pytest.mark.parametrize("level", [0.05, 0.18, 0.5])
-def test_the_most_noise_there_can_be_is_what_a_flat_field_shows(ev, level):
-    """A grey field developed whole: the deviation of its L* is the law's, within a tenth, at every
-    ISO and level."""
-    scene = flat_scene(level, ev100=ev, size=(300, 450))
-    for dials in ({}, {"style": "ledger"}, {"grain": 2}):
-        picture = rendered(scene, 450, **dials)
-        lab = encoded_to_lab(picture.encoded)[..., 0]
-        most = (
-            expected.NoiseMost(scene, HERON.interpret(dials), SENSOR, picture).at(float(lab.mean()))
-            / expected.ROOM
-        )
-        assert lab.std() == pytest.approx(most, rel=0.1)
+def test_what_the_filter_keeps_is_told_as_it_is_at_100_percent():
+    """Against cloth and noise of LibRaw's kind put through the filter: at ISO 3200 filter 4 leaves
+    about a third of a fine cloth, and at ISO 125 most of it."""
+    high, low = (texture.kept(HERON.interpret({"noise_filter": 4}), SENSOR, i) for i in (3200, 125))
+    assert high == pytest.approx(0.33, abs=0.05)
+    assert low > 0.8
 
 
-def test_texture_is_not_told_as_noise():
-    """Cloth in daylight: an estimate from the picture alone would call its threads noise."""
-    scene, look = scenes.load("corner"), HERON.interpret({"sharpness": 4})
-    picture = rendered(scene, 960, sharpness=4)
-    plain = rendered(scene, 960).overview_lab
-    found = measure(scene, look, SENSOR, picture, plain).regions["texture"]
-    assert found.noise <= expected.NoiseMost(scene, look, SENSOR, picture).at(found.lightness) < 1.0
+def test_a_strong_sharpness_is_told_as_a_halo():
+    scene = scenes.load("corner")
+    said = {
+        k: [v.rule for v in judge(scene, recipe(sharpness=k, clarity=c))]
+        for k, c in ((1, 0), (4, 5))
+    }
+    assert "halo" not in said[1]
+    assert "halo" in said[4]

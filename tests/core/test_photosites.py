@@ -14,6 +14,7 @@ from zesty_plum.core.develop import detail, grain, photosites, reduce_noise
 from zesty_plum.core.develop.part import Part
 from zesty_plum.core.look import Look
 from zesty_plum.core.measure import expected
+from zesty_plum.core.pictures.read import read
 
 
 def averaged(image: np.ndarray, many: int) -> np.ndarray:
@@ -147,3 +148,24 @@ def test_the_noise_told_is_what_a_flat_field_shows_and_falls_with_the_filter():
             assert found[1] == pytest.approx(np.hypot(*lab[:, 1:].std(0)), rel=0.12), dials
             told.append(found[0])
         assert told[1] < 0.97 * told[0] < told[2]
+
+
+@pytest.mark.parametrize("size", [None, 320])
+def test_the_noise_of_a_raw_picture_is_estimated_and_filtered(tmp_path, size):
+    """A mosaic of five greys with photons and electronics of a known law, decoded by LibRaw, at its
+    own size and as a smaller copy."""
+    steps = np.repeat([600, 1500, 4000, 9000, 20000], 128)[None] * np.ones((480, 1))
+    law = 0.8 * steps + 900.0
+    mosaic = steps + np.sqrt(law) * np.random.default_rng(4).standard_normal(steps.shape)
+    scene = read(raw_of(mosaic.clip(0, 65535), tmp_path), "made.dng", "own-raw", size)
+    assert scene.photosites == 640
+    green = np.split(scene.pixels[..., 1], 5, axis=1)
+    inner = [part[8:-8, 8:-8] for part in green]
+    pitch = scene.size[0] / 640
+    per_light, floor = scene.noise_law
+    told = [pitch * np.sqrt(per_light * part.mean() + floor) for part in inner]
+    seen = [part.std() / photosites.unit_noise(96, 96, 1, pitch)[..., 1].std() for part in inner]
+    assert told == pytest.approx(seen, rel=0.15)
+    dark = slice(8, -8), slice(8, scene.size[0] // 5 - 8)
+    off, on = (rendered(scene, 640, noise_filter=n).encoded[dark].std((0, 1)) for n in (0, 4))
+    assert (on < (0.6 if size is None else 0.75) * off).all()

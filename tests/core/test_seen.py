@@ -53,7 +53,7 @@ BASE = Report(
         codes_10=36.0,
         graded_8=9.0,
         graded_10=36.0,
-        graded=9.0,
+        stretch=1.2,
     ),
     iso=400.0,
     detail=Detail(overshoot=0.02, mtf50=0.25, kept=0.8, grain=0.02, grain_size=0.001),

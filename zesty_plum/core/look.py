@@ -64,14 +64,15 @@ class About:
     side, in its own unit, for `ratio` in octaves, and for choices the number of such changes that
     another choice makes; infinite where nobody sees it in a picture.
     called : the feature in words, for a body or a file that does not have it; empty where nothing
-    needs saying. in_lut : whether a LUT can hold it. only_with : another field, at whose rest this
-    one has no say.
+    needs saying. fine : whether it shows only at 100 percent. in_lut : whether a LUT can hold it.
+    only_with : another field, at whose rest this one has no say.
     """
 
     stage: Stage
     gauge: Gauge
     seen: float
     called: str = ""
+    fine: bool = False
     in_lut: bool = True
     ratio: bool = False
     only_with: str = ""
@@ -135,8 +136,8 @@ class Look:
 
     metering: Metering = _before(Metering.HAND, Gauge.TONE, 0.5, in_lut=False)
     exposure: float = _before(0.0, Gauge.TONE, 0.1)
-    iso_least: float = _before(0.0, Gauge.NOISE, math.inf, in_lut=False)
-    iso_most: float = _before(0.0, Gauge.NOISE, math.inf, in_lut=False)
+    iso_least: float = _before(0.0, Gauge.NOISE, math.inf, fine=True, in_lut=False)
+    iso_most: float = _before(0.0, Gauge.NOISE, math.inf, fine=True, in_lut=False)
     style: str = _table("plain", Gauge.TONE, 3.0)
     guard: float = _before(0.0, Gauge.TONE, 1.3, "guard for highlights")
     balance: Balance = _before(Balance.AUTO, Gauge.LIGHT, 1.0)
@@ -159,11 +160,11 @@ class Look:
     depth_magenta: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
     mono_filter: str = _table("none", Gauge.HUES, 2.0, "filter for monochrome")
     clarity: float = _local(0.0, Gauge.EDGE, 0.11, "clarity")
-    sharpness: float = _local(0.0, Gauge.EDGE, 0.09, "sharpness")
-    noise_filter: float = _local(0.0, Gauge.NOISE, 2.0, "noise reduction")
-    colour_filter: float = _local(0.0, Gauge.NOISE, 4.0, "noise reduction")
-    grain: float = _local(0.0, Gauge.GRAIN, seen.GRAIN, "grain")
-    grain_size: float = _local(1.5, Gauge.GRAIN, 0.5, ratio=True, only_with="grain")
+    sharpness: float = _local(0.0, Gauge.EDGE, 0.09, "sharpness", fine=True)
+    noise_filter: float = _local(0.0, Gauge.NOISE, 2.0, "noise reduction", fine=True)
+    colour_filter: float = _local(0.0, Gauge.NOISE, 4.0, "noise reduction", fine=True)
+    grain: float = _local(0.0, Gauge.GRAIN, seen.GRAIN, "grain", fine=True)
+    grain_size: float = _local(1.5, Gauge.GRAIN, 0.5, fine=True, ratio=True, only_with="grain")
     clip: bool = _file(False, 0.5)
     bits: int = _file(8, 8.0)
     limited: bool = _file(False, 0.5)

@@ -37,6 +37,7 @@ class Pictures:
     def __init__(self, folder: Path, scratch: Path) -> None:
         self.folder, self.scratch = folder, scratch
         self._decoded: BoundedCache[Scene] = BoundedCache(MOST_BYTES, lambda scene: scene.nbytes)
+        self._wholes: BoundedCache[Scene] = BoundedCache(1)
 
     @staticmethod
     def id_of(data: bytes) -> str:
@@ -50,7 +51,7 @@ class Pictures:
         scene = read(data, file_name, self.id_of(data), LOOKED_AT, self.scratch)
         own = Own(scene.id, scene.title, file_name, scene.finished)
         self.keep(db, own, data, now)
-        self._decoded.put(scene.id, scene)
+        self._decoded.put(own.id, self._for_looking(scene, own))
         return self.get(db, own.id)
 
     def keep(self, db: sqlite3.Connection, own: Own, data: bytes, now: str) -> None:
@@ -86,6 +87,18 @@ class Pictures:
         """The picture as a scene, decoded when it is not in memory."""
         return self._decoded.make(picture_id, lambda: self._read(db, picture_id, LOOKED_AT))
 
+    def _for_looking(self, scene: Scene, own: Own) -> Scene:
+        """The same, knowing where its own size comes from if it is a smaller copy. Those samples
+        stay in a file; the last picture's are kept."""
+        path = self.folder / own.id
+
+        def whole() -> Scene:
+            return read(path.read_bytes(), own.file_name, own.id, None, self.scratch)
+
+        if (scene.photosites or 0) > scene.size[0]:
+            scene.whole = lambda: self._wholes.make(own.id, whole)
+        return scene
+
     def full(self, db: sqlite3.Connection, picture_id: str) -> Scene:
         """The picture at its own size, not kept in memory."""
         return self._read(db, picture_id, None)
@@ -98,7 +111,8 @@ class Pictures:
                 f"The file of '{own.title}' is missing from the data folder. Drop the picture "
                 "on the Bench again."
             )
-        return read(path.read_bytes(), own.file_name, picture_id, longest, self.scratch)
+        scene = read(path.read_bytes(), own.file_name, picture_id, longest, self.scratch)
+        return scene if longest is None else self._for_looking(scene, own)
 
     def delete(self, db: sqlite3.Connection, picture_id: str, now: str) -> None:
         """Put a picture into the trash; its file stays, so that it can come back."""

@@ -19,7 +19,8 @@ MOST_SEED = 2**31
 @dataclass(frozen=True)
 class Asked:
     """A recipe on a scene at a width: `detail` at 100 percent, a `view` of `measure.views`,
-    `written` rounded as the look's file would be, metered at `spot`."""
+    `written` rounded as the look's file would be, metered at `spot`; `place` is the middle of what
+    is seen at 100 percent."""
 
     scene_id: str
     recipe: Recipe
@@ -29,6 +30,7 @@ class Asked:
     view: str = ""
     written: bool = False
     spot: tuple[float, float] | None = None
+    place: tuple[float, float] | None = None
 
     @property
     def key(self) -> str:
@@ -43,14 +45,17 @@ class Asked:
             self.view,
             self.written,
             self.spot,
+            self.place,
         )
         return hashlib.sha256("|".join(map(str, parts)).encode()).hexdigest()[:32]
 
     @property
     def scene(self) -> Scene:
-        """The scene, metered where it is asked to be."""
+        """The scene, metered and looked at where it is asked to be."""
         scene = scene_of(self.scene_id)
-        return scene if self.spot is None else replace(scene, spot=self.spot)
+        if self.spot is None and self.place is None:
+            return scene
+        return replace(scene, spot=self.spot, place=self.place)
 
 
 def asked(scene_id: str) -> Asked:
@@ -65,4 +70,5 @@ def asked(scene_id: str) -> Asked:
         view=choice("view", args.get("view", ""), views.VIEWS),
         written=args.get("written") == "1",
         spot=spot_from(args["spot"]) if args.get("spot") else None,
+        place=spot_from(args["place"]) if args.get("place") else None,
     )

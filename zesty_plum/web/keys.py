@@ -31,7 +31,7 @@ KEYS = (
         hint="step",
     ),
     Key("Home End", "ends of the dial", (("Home", "firstPlace"), ("End", "lastPlace"))),
-    Key("Shift ↑ ↓ ← →", "place of the metering spot"),
+    Key("Shift ↑ ↓ ← →", "place of the metering spot, or of the loupe"),
     Key("0", "as the body is shipped", (("0", "shipped"),)),
     Key("B", "hold to see the reference", (("b", "hold"),)),
     Key(
@@ -41,7 +41,13 @@ KEYS = (
         name="Clipped and crushed areas",
         hint="clipping",
     ),
-    Key("L", "loupe: 100 % at a fixed place", (("l", "loupe"),), name="Loupe, 100 %", hint="loupe"),
+    Key(
+        "L",
+        "loupe: 100 %, pull it or push it with Shift and an arrow",
+        (("l", "loupe"),),
+        name="Loupe, 100 %",
+        hint="loupe",
+    ),
     Key(
         "W",
         "wipe between reference and now",

@@ -33,6 +33,8 @@ PARAMETERS: dict[str, tuple[Schema, str]] = {
     "body": ({"type": "string", "default": FIRST_BODY}, "Camera body."),
     "level": (_whole(LEAST_ZEBRA, MOST_ZEBRA), "Percent of full brightness."),
     "name": (TEXT, "Name of the recipe."),
+    "detail": ({"enum": ["1"]}, "At 100 percent: a pixel a photosite."),
+    "place": (TEXT, "Middle of what is seen at 100 percent: two shares, as in 0.42,0.3."),
     "q": (TEXT, "A search, as in grain>0 body:heron."),
     "scene": (TEXT, "Id of a scene."),
     "seed": (_whole(0, MOST_SEED), "Seed of noise and grain."),
@@ -54,7 +56,7 @@ ADDRESSES: tuple[tuple[str, str, str, str], ...] = (
         "/render/{scene}.jpg",
         "A rendered preview; never changes.",
         JPEG,
-        "width seed view written spot recipe",
+        "width seed view written spot detail place recipe",
     ),
     (
         "/render/{scene}.zebra.png",

@@ -18,6 +18,7 @@ from ..core.develop.sense import Exposure
 from ..core.measure import views
 from ..core.nominal import printed
 from ..core.pictures.write import preview
+from ..core.scenes.scene import Scene
 from .asked import Asked, asked
 from .context import number, renders
 from .turns import Rank, turn
@@ -33,11 +34,12 @@ LARGE = 320
 @dataclass(frozen=True)
 class Rendered:
     """A preview with what is said of it; clipped and crushed places as packed bits, drawn only when
-    asked for."""
+    asked for; at 100 percent left, top, width and height of the part and size of the whole."""
 
     jpeg: bytes
     size: tuple[int, int]
     places: tuple[bytes, bytes]
+    crop: tuple[int, ...]
     exposure: str
     clipped: float
     crushed: float
@@ -63,7 +65,8 @@ class Rendered:
         said = json.loads(head)
         jpeg, first, _ = said.pop("sizes")
         places = (rest[jpeg : jpeg + first], rest[jpeg + first :])
-        return cls(rest[:jpeg], places=places, **said | {"size": tuple(said["size"])})
+        said |= {name: tuple(said[name]) for name in ("size", "crop")}
+        return cls(rest[:jpeg], places=places, **said)
 
 
 _cache: BoundedCache[Rendered] = BoundedCache(KEPT_BYTES, lambda made: made.nbytes)
@@ -81,6 +84,11 @@ def _rank(ask: Asked) -> Rank:
     return Rank.PICTURE if ask.width >= LARGE else Rank.SMALL
 
 
+def _crop(scene: Scene, width: int) -> tuple[int, ...]:
+    whole = scene.size if scene.plate is None else scene.plate.shape[1::-1]
+    return (*scene.crop(width, scene.height_at(width)), *whole)
+
+
 def _packed(mask: Mask) -> bytes:
     return np.packbits(mask).tobytes()
 
@@ -91,14 +99,17 @@ def render(ask: Asked) -> Rendered:
     found = _cache.get(key) or (_on_disk(key) if ask.width == SHELF_WIDTH else None)
     if found:
         return found
+    # A picture of one's own is decoded at its own size first, which takes a while and no hand.
+    scene = ask.scene.at_full() if ask.detail else ask.scene
     with turn(_rank(ask)):
         begun = time.perf_counter()
         look, sensor = ask.recipe.look, ask.recipe.camera.sensor
-        picture = develop(ask.scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written)
+        picture = develop(scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written)
         made = Rendered(
             jpeg=preview(views.seen(picture.pixels, ask.view)),
             size=picture.clipped.shape,
             places=(_packed(picture.clipped), _packed(picture.crushed)),
+            crop=_crop(scene, ask.width) if ask.detail else (),
             exposure=exposure_words(picture.exposure),
             clipped=float(cv2.mean(picture.clipped.astype(np.uint8))[0]),
             crushed=float(cv2.mean(picture.crushed.astype(np.uint8))[0]),
@@ -149,6 +160,8 @@ def picture(scene_id: str) -> Response:
     response.headers["Plum-Exposure"] = made.exposure
     response.headers["Plum-Clipped"] = f"{made.clipped:.5f}"
     response.headers["Plum-Crushed"] = f"{made.crushed:.5f}"
+    if made.crop:
+        response.headers["Plum-Crop"] = ",".join(map(str, made.crop))
     response.headers["Server-Timing"] = f"render;dur={made.seconds * 1000:.1f}"
     return response.make_conditional(request)
 

@@ -6,6 +6,7 @@ from functools import cached_property
 from typing import Any
 
 from ..errors import PlumError
+from ..look import about
 from ..text import shortened
 
 Value = float | int | str
@@ -76,6 +77,11 @@ class Dial:
     def touches(self) -> frozenset[str]:
         """Fields of the look that it can change."""
         return frozenset(name for c in self.choices for name in (*c.sets, *c.adds))
+
+    @property
+    def fine(self) -> bool:
+        """Whether all that it changes shows only at 100 percent."""
+        return bool(self.touches) and all(about()[name].fine for name in self.touches)
 
     @cached_property
     def _places(self) -> dict[Value, int]:

@@ -68,7 +68,7 @@ def room(tone: Tone, white: float) -> tuple[float, float]:
     grey; (0, 0) for a log-like curve."""
     if tone.log_stops:
         return 0.0, 0.0
-    way, power = np.float64(2 / white), shoulder_power(tone, white)
+    way, power = np.array(2 / white), shoulder_power(tone, white)
     own, soft, hard = (float(left(way, power, h)) for h in (0, -1, 1))
     height = -float(np.log2(tone.grey))
     return (soft - own) * height, (own - hard) * height

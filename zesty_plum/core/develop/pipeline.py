@@ -280,10 +280,14 @@ class Passage:
         as_written: bool = False,
         piece: Array | None = None,
     ) -> None:
-        light = piece
-        if light is None:
-            height = scene.height_at(width)
-            light = scene.detail(width, height) if full_detail else scene.rows_at(width)
+        scene = scene.at_full() if full_detail else scene
+        light: Array | Frame
+        if piece is not None:
+            light = piece
+        elif full_detail:
+            light = scene.detail(width, scene.height_at(width))
+        else:
+            light = scene.rows_at(width)
         self._height, self._width = light.shape[:2]
         self._look, self._as_written = look, as_written
         made = make_point(scene, look, sensor)

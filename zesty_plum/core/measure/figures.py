@@ -12,9 +12,9 @@ import numpy as np
 
 from ..arrays import MID_GREY, Array, Mask
 from ..colour.difference import ciede2000
-from ..colour.spaces import SRGB_TO_XYZ, linear_srgb_to_lab, srgb_decode
+from ..colour.spaces import SRGB_TO_XYZ, linear_srgb_to_lab, srgb_decode, srgb_encode
 from ..colour.white import mired_and_duv
-from ..develop import tone
+from ..develop import encode, tone
 from ..develop.pipeline import Picture, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
@@ -28,7 +28,8 @@ PLAIN_CONTRAST = 1.28
 SKIN_HUE = 49.0  # preferred skin on displays, degrees of CIELAB hue (Zeng and Luo 2013)
 LEAST_PIXELS = 24  # of a region on the small copy, below which it is left out
 AT_END, FAR_FROM_GREY = 0.012, 35.0
-LOW, HIGH = -3.0, 2.0  # stops from mid grey at which shadows and highlights are looked at
+# Stops from mid grey at which shadows and highlights are looked at, and between which bands show.
+LOW, HIGH = -3.0, 2.0
 BLACK, WHITE = 0.02, 0.98  # encoded values within which a stop counts as held
 
 
@@ -76,13 +77,16 @@ def curve_of(scene: Scene, look: Look, sensor: Sensor) -> Curve:
     display = srgb_decode(near.astype(np.float64))
     contrast = float(np.log2(display[1] / display[0]) / 0.04)
     reference = Tone(contrast=PLAIN_CONTRAST)
-    plain = tone.display(stops, reference, made.white) ** (1 / 2.2)
-    steps = np.arange(np.ceil(held[0]), np.floor(held[-1]) + 1)
+    plain = srgb_encode(tone.display(stops, reference, made.white))
+    steps = np.arange(max(np.ceil(held[0]), LOW), min(np.floor(held[-1]), HIGH) + 1)
     written = np.abs(np.diff(np.interp(steps, stops, encoded)))
     # A grade back to Plain spends as many code values as the file has: where it stretches, values
     # are missing.
     wanted = np.abs(np.diff(np.interp(steps, stops, plain)))
     left = np.minimum(written, wanted)
+    seen = ((stops >= LOW) & (stops <= HIGH))[1:]
+    black, white = encode.levels(look.bits, look.limited)
+    codes = white - black
     fewest, graded = (float(x.min()) if len(x) else 0.0 for x in (written, left))
     low, high = np.interp(np.array([LOW, HIGH]) + look.exposure, stops, encoded)
     return Curve(
@@ -95,7 +99,9 @@ def curve_of(scene: Scene, look: Look, sensor: Sensor) -> Curve:
         codes_10=fewest * 1023,
         graded_8=graded * 255,
         graded_10=graded * 1023,
-        graded=graded * ((1 << look.bits) - 1),
+        stretch=float(
+            (np.diff(plain) / np.maximum(np.diff(encoded), 1e-9))[seen].max() * 255 / codes
+        ),
     )
 
 

@@ -55,9 +55,10 @@ class Cast:
 class Curve:
     """Of the look's tone, whatever the picture: contrast at mid grey (log display light per log
     scene light), stops from black to white that it holds, encoded mid grey, and the fewest code
-    values of a stop within them at 8 and 10 bits, as written and after a grade that gives Plain's
-    contrast back; `graded` is that of the look's own output. `high`, `low` : encoded grey where
-    highlights and shadows lie, two stops above mid grey and three below, bias included."""
+    values of a stop, from three below to two above mid grey, at 8 and 10 bits, as written and after
+    a grade that gives Plain's contrast back. `stretch` : how many of a screen's 255 steps one code
+    value of the look's own output becomes then, where it is most. `high`, `low` : encoded grey
+    where highlights and shadows lie, two stops above mid grey and three below, bias included."""
 
     contrast: float
     stops: float
@@ -68,7 +69,7 @@ class Curve:
     codes_10: float
     graded_8: float
     graded_10: float
-    graded: float
+    stretch: float
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ picture, linear CIE XYZ of a raw one, upright.
 import io
 import warnings
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -42,9 +42,10 @@ def decode(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, 
     """Decode a JPEG, PNG, TIFF or raw file; its longer side is brought down to `longest` where that
     is given.
 
-    Writes the samples to `out` and returns what is known of them: `size` [height, width], whether
-    it is `finished`, and for a raw one `as_shot`, [mired, Duv] of the light it was balanced for, or
-    None. PlumError says why it cannot be.
+    Writes the samples to `out` and returns what is known of them: `size` [height, width], `across`,
+    the pixels that the file itself has from left to right, whether it is `finished`, and for a raw
+    one `as_shot`, [mired, Duv] of the light it was balanced for, or None. PlumError says why it
+    cannot be.
     """
     if data[:3] == b"\xff\xd8\xff" or data[:8] == PNG_MAGIC:
         return _finished(_pillow(data, name, longest), name, longest, out)
@@ -102,12 +103,13 @@ def _broken(name: str) -> PlumError:
 @dataclass(frozen=True)
 class _Loaded:
     """Samples (h, w) or (h, w, n) as a file holds them; orientation 1 to 8; profile; whether they
-    are inks, not light."""
+    are inks, not light; its own rows and columns where these are a smaller copy."""
 
     samples: Samples
     turned: int
     icc: bytes | None
     inks: bool = False
+    own: tuple[int, int] | None = None
 
 
 def _pillow(data: bytes, name: str, longest: int | None) -> _Loaded:
@@ -121,9 +123,10 @@ def _pillow(data: bytes, name: str, longest: int | None) -> _Loaded:
             if image.mode in ("I;16", "I", "F") or (data[:8] == PNG_MAGIC and data[24] == 16):
                 check_size(*image.size, name, 8)
                 return _Loaded(_deep_png(data, name), turned, icc)
+            own = image.height, image.width
             if longest is not None:
                 image.draft(None, (longest, longest))
-            return _of_image(image, turned, icc, name)
+            return replace(_of_image(image, turned, icc, name), own=own)
     except (PlumError, MemoryError):
         raise
     except Exception as error:  # a decoder meets broken files with errors of every kind
@@ -282,7 +285,10 @@ def _finished(loaded: _Loaded, name: str, longest: int | None, out: Path) -> dic
     for top in range(0, height, BAND):
         rows = loaded.samples[top : top + BAND]
         whole[top : top + BAND] = managed(rows) if managed else _deep(rows)
-    return _written(whole, loaded.turned, longest, out) | {"finished": True, "as_shot": None}
+    return _written(whole, loaded.turned, longest, out, loaded.own or (height, width)) | {
+        "finished": True,
+        "as_shot": None,
+    }
 
 
 def _raw(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, Any]:
@@ -291,6 +297,7 @@ def _raw(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, An
             sizes = raw.sizes
             check_size(sizes.width, sizes.height, name)
             check_size(sizes.raw_width, sizes.raw_height, name)
+            halved = longest is not None and sizes.width > 2 * longest
             linear = raw.postprocess(
                 gamma=(1, 1),
                 no_auto_bright=True,
@@ -298,7 +305,7 @@ def _raw(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, An
                 output_color=rawpy.ColorSpace.XYZ,
                 use_camera_wb=True,
                 highlight_mode=rawpy.HighlightMode.Clip,
-                half_size=longest is not None and sizes.width > 2 * longest,
+                half_size=halved,
             )
             as_shot = _as_shot_white(raw)
     except (PlumError, MemoryError):
@@ -310,7 +317,8 @@ def _raw(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, An
         ) from error
     if linear.ndim != 3 or linear.shape[2] != 3:
         raise _kind_of_samples(name)
-    return _written(linear, 1, longest, out) | {"finished": False, "as_shot": as_shot}
+    own = linear.shape[0] * (1 + halved), linear.shape[1] * (1 + halved)
+    return _written(linear, 1, longest, out, own) | {"finished": False, "as_shot": as_shot}
 
 
 def _as_shot_white(raw: "rawpy.RawPy") -> tuple[float, float] | None:
@@ -329,8 +337,11 @@ def _as_shot_white(raw: "rawpy.RawPy") -> tuple[float, float] | None:
     return mired_and_duv((xyz[0] / xyz.sum(), xyz[1] / xyz.sum()))
 
 
-def _written(whole: Samples, turned: int, longest: int | None, out: Path) -> dict[str, Any]:
-    """Bring a picture to its size, turn it upright and put it into the file."""
+def _written(
+    whole: Samples, turned: int, longest: int | None, out: Path, own: tuple[int, int]
+) -> dict[str, Any]:
+    """Bring a picture to its size, turn it upright and put it into the file; `own` are the rows and
+    columns that it had before anything made it smaller."""
     height, width = whole.shape[:2]
     if longest is not None and max(height, width) > longest:
         share = longest / max(height, width)
@@ -340,7 +351,8 @@ def _written(whole: Samples, turned: int, longest: int | None, out: Path) -> dic
     with out.open("wb") as file:
         for top in range(0, len(upright), BAND):
             file.write(np.ascontiguousarray(upright[top : top + BAND]).data)
-    return {"size": list(upright.shape[:2])}
+    across = own[0] if turned in (5, 6, 7, 8) else own[1]
+    return {"size": list(upright.shape[:2]), "across": across}
 
 
 def _upright(pixels: Samples, orientation: int) -> Samples:

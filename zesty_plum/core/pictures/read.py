@@ -8,7 +8,7 @@ import numpy as np
 from ..arrays import MID_GREY, Array
 from ..colour.light import DAYLIGHT_MIRED, estimate_light
 from ..colour.spaces import REC2020_TO_XYZ
-from ..develop import reduce_noise
+from ..develop import reduce_noise, sense
 from ..develop.balance import balance_matrix
 from ..errors import PlumError
 from ..scenes.frame import Deep
@@ -41,12 +41,12 @@ def read(
     title = name.rsplit("/", 1)[-1].rsplit(".", 1)[0][:60] or "Picture"
     samples, about = apart.decode(data, name, longest, folder)
     if about["finished"]:
-        return _finished(Deep(samples), title, scene_id)
+        return _finished(Deep(samples), title, scene_id, about["across"])
     as_shot = tuple(about["as_shot"]) if about["as_shot"] else None
-    return _raw(samples, as_shot, title, scene_id)
+    return _raw(samples, as_shot, title, scene_id, about["across"])
 
 
-def _finished(frame: Deep, title: str, scene_id: str) -> Scene:
+def _finished(frame: Deep, title: str, scene_id: str, across: int) -> Scene:
     own = (DAYLIGHT_MIRED, 0.0)
     return Scene(
         scene_id,
@@ -58,6 +58,7 @@ def _finished(frame: Deep, title: str, scene_id: str) -> Scene:
         story="Your own picture, taken back to light approximately.",
         group="own",
         noise_present=reduce_noise.present(frame.middle(reduce_noise.ENOUGH)),
+        photosites=across,
     )
 
 
@@ -68,7 +69,9 @@ def _light(matrix: Array, gain: float, xyz: Array) -> Array:
     return light
 
 
-def _raw(samples: Samples, as_shot: tuple[float, float] | None, title: str, scene_id: str) -> Scene:
+def _raw(
+    samples: Samples, as_shot: tuple[float, float] | None, title: str, scene_id: str, across: int
+) -> Scene:
     matrix = _XYZ_TO_REC2020
     if as_shot:
         # It was balanced for the light it was shot in; the cast of that light is put back, for
@@ -77,13 +80,21 @@ def _raw(samples: Samples, as_shot: tuple[float, float] | None, title: str, scen
     turned = np.ascontiguousarray(matrix.T, np.float32)
     plain = Deep(samples, partial(_light, turned, 1.0))
     height, width = plain.shape[:2]
-    across = min(SMALL, width)
-    small = plain.shrunk(across, max(1, round(height * across / width)))
+    few = min(SMALL, width)
+    small = plain.shrunk(few, max(1, round(height * few / width)))
     # No meter reading is known: the middle of the picture is taken for mid grey.
     middle = float(np.exp(np.mean(np.log(np.clip(small @ _LUMINANCE, 1e-4, None)))))
     gain = float(np.clip(MID_GREY / max(middle, 1e-5), 0.25, 16))
     auto = as_shot or estimate_light(small * np.float32(gain))
     frame = Deep(samples, partial(_light, turned, gain))
     return Scene(
-        scene_id, title, frame, auto, auto, story="Your own raw picture, as light.", group="own"
+        scene_id,
+        title,
+        frame,
+        auto,
+        auto,
+        story="Your own raw picture, as light.",
+        group="own",
+        noise_law=sense.estimated(frame.middle(reduce_noise.ENOUGH), width / across),
+        photosites=across,
     )

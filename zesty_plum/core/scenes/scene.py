@@ -2,13 +2,19 @@
 
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
 
 from ..arrays import Array, Bytes8
+from ..colour.spaces import srgb_decode
+from . import telling
 from .frame import Frame
+
+SEARCHED = (
+    2400  # pixels a side of a large picture's middle in which the most telling place is found
+)
 
 
 @dataclass(frozen=True)
@@ -74,6 +80,9 @@ class Scene:
     close : the telling part of the same scene as a 24-megapixel frame holds it, pixel for
         photosite, read when it is asked for; None where there is only the picture itself.
     spot : where spot metering looks, as shares of the frame, if somebody chose a place.
+    place : the middle of what is seen at 100 percent, as shares of the plate or picture, if
+        somebody chose one.
+    whole : gives the same picture at its own size, where this one is a copy for looking at.
     noise_present : standard deviation of the noise of a finished picture, in encoded units.
     noise_law : (per_light, floor), the noise that a raw picture came with, as `sense.noise_law` at
         100 percent.
@@ -99,7 +108,10 @@ class Scene:
     noise_law: tuple[float, float] = (0.0, 0.0)
     photosites: int | None = None
     spot: tuple[float, float] | None = None
+    place: tuple[float, float] | None = None
+    whole: "Callable[[], Scene] | None" = None
     stops: float = 0.0
+    _telling: dict[tuple[int, int], tuple[float, float]] = field(default_factory=dict, repr=False)
     _sizes: dict[int, Array] = field(default_factory=dict, repr=False)
     _lock: threading.Lock = field(default_factory=threading.Lock, repr=False, compare=False)
 
@@ -172,9 +184,44 @@ class Scene:
         """The same, to be read by rows: what is as large as the scene itself stays where it is."""
         return self.frame if width >= self.frame.shape[1] else self.at_width(width)
 
-    def detail(self, width: int, height: int) -> Array:
-        """The middle of the detail plate, or of the picture where there is none, at most `width` by
-        `height`."""
+    def at_full(self) -> "Scene":
+        """The picture at its own size, under the same light and looked at in the same places."""
+        if self.whole is None:
+            return self
+        return replace(
+            self.whole(),
+            auto_light=self.auto_light,
+            card_light=self.card_light,
+            spot=self.spot,
+            place=self.place,
+            _telling=self._telling,
+        )
+
+    def crop(self, width: int, height: int) -> tuple[int, int, int, int]:
+        """(left, top, width, height) in photosites of what is seen at 100 percent, at most `width`
+        by `height`: around the chosen place, or where the plate or the picture tells most."""
         source = self.frame if self.plate is None else self.plate
-        left, top = max(0, (source.shape[1] - width) // 2), max(0, (source.shape[0] - height) // 2)
+        rows, columns = source.shape[:2]
+        width, height = min(width, columns), min(height, rows)
+        x, y = self.place or self._told(source, width, height)
+        left = min(max(round(x * columns - width / 2), 0), columns - width)
+        top = min(max(round(y * rows - height / 2), 0), rows - height)
+        return left, top, width, height
+
+    def _told(self, source: Array | Frame, width: int, height: int) -> tuple[float, float]:
+        """The most telling place, found once for a size; of a large picture in its middle part."""
+        if (width, height) not in self._telling:
+            rows, columns = source.shape[:2]
+            across, down = min(columns, SEARCHED), min(rows, SEARCHED)
+            left, top = (columns - across) // 2, (rows - down) // 2
+            part = np.asarray(source[top : top + down][:, left : left + across])
+            part = srgb_decode(part) if self.finished else part
+            x, y = telling.place(part, width, height)
+            self._telling[width, height] = (left + x * across) / columns, (top + y * down) / rows
+        return self._telling[width, height]
+
+    def detail(self, width: int, height: int) -> Array:
+        """Pixels of `crop`."""
+        source = self.frame if self.plate is None else self.plate
+        left, top, width, height = self.crop(width, height)
         return np.ascontiguousarray(source[top : top + height][:, left : left + width])

@@ -59,6 +59,7 @@ def dial_data(camera: Body, dial: Dial) -> dict[str, Any]:
         "labels": [c.label for c in dial.choices],
         "notes": [choice_note(camera, c) for c in dial.choices],
         "here": [here(camera, dial, k) for k in range(len(dial.choices))],
+        "fine": dial.fine,
         "aims": [aims(c) for c in dial.choices],
         "shipped": dial.position(dial.default),
         "needs": [need_data(camera, need) for need in dial.needs],

@@ -2,7 +2,7 @@
 
 // What is on or off, and what is chosen by a word, of the ways to look.
 const FLAGS = ["clip", "loupe", "wipe", "apart", "written"];
-const WORDS = ["view", "stripes", "than", "size", "spot"];
+const WORDS = ["view", "stripes", "than", "size", "spot", "place"];
 
 export function dialPairs(data, positions) {
   const pairs = [];
@@ -64,13 +64,22 @@ export function renderUrl(
   scene,
   positions,
   width,
-  { detail = false, view = "", written = false, spot = "", kind = "picture", more = {} } = {},
+  {
+    detail = false,
+    place = "",
+    view = "",
+    written = false,
+    spot = "",
+    kind = "picture",
+    more = {},
+  } = {},
 ) {
   const query = new URLSearchParams();
   if (data.body !== data.firstBody) query.set("body", data.body);
   for (const [id, value] of dialPairs(data, positions)) query.set(id, value);
   query.set("width", width);
   if (detail) query.set("detail", "1");
+  if (detail && place) query.set("place", place);
   if (view) query.set("view", view);
   if (written) query.set("written", "1");
   if (spot) query.set("spot", spot);

@@ -85,8 +85,10 @@ function showStrip() {
     for (const n of mine === filling ? order : []) {
       const positions = [...bench.state.positions];
       positions[k] = places[n];
-      const url = renderUrl(data, bench.state.scene, positions, 192, seen());
       const image = strip.children[n].firstChild;
+      const exact = Math.round(image.clientWidth * Math.min(devicePixelRatio, 2)) || 192;
+      const [width, more] = dial.fine ? [exact, { detail: true }] : [192, {}];
+      const url = renderUrl(data, bench.state.scene, positions, width, seen(more));
       if (image.getAttribute("src") !== url) image.src = url;
       image.alt = "";
     }
@@ -198,7 +200,7 @@ function goLine(dialId, focus = true) {
 }
 
 function goScene(scene) {
-  if (scene !== bench.state.scene) change({ scene });
+  if (scene !== bench.state.scene) change({ scene, place: "" });
 }
 
 function goPoint(at) {
@@ -298,6 +300,27 @@ byId("frame").addEventListener("click", (event) => {
   const across = inFrame((event.clientX - box.left) / box.width);
   change({ spot: `${across},${inFrame((event.clientY - box.top) / box.height)}` });
 });
+// At 100 % the picture can be pulled under the glass.
+let pull = null;
+byId("frame").addEventListener("pointerdown", (event) => {
+  if (!bench.state.loupe || !bench.crop || event.target.matches("input")) return;
+  pull = { x: event.clientX, y: event.clientY };
+  byId("frame").setPointerCapture(event.pointerId);
+});
+byId("frame").addEventListener("pointerup", (event) => {
+  if (pull) moveCrop(pull.x - event.clientX, pull.y - event.clientY);
+  pull = null;
+});
+function moveCrop(across, down) {
+  if (!bench.crop || Math.hypot(across, down) < 3) return;
+  const [left, top, width, height, columns, rows] = bench.crop;
+  const shown = width / byId("frame").clientWidth; // photosites a pixel of the page
+  const within = (at, size, most) => Math.min(Math.max(at, size / 2), most - size / 2) / most;
+  const x = within(left + width / 2 + across * shown, width, columns);
+  const y = within(top + height / 2 + down * shown, height, rows);
+  change({ place: `${inFrame(x)},${inFrame(y)}` });
+}
+const PUSH = 0.25; // of the frame, by Shift and an arrow key
 const NUDGE = 0.03;
 function nudgeSpot(across, down) {
   const [x, y] = (bench.state.spot || "0.5,0.5").split(",").map(Number);
@@ -309,6 +332,7 @@ function showMeter() {
   byId("meter").style.left = `${x * 100}%`;
   byId("meter").style.top = `${y * 100}%`;
   byId("frame").classList.toggle("aims", metersSpot() && !bench.state.loupe);
+  byId("frame").classList.toggle("pulls", bench.state.loupe);
 }
 document.addEventListener("plum:go", ({ detail }) => {
   if (detail.what === "dial") goLine(detail.id);
@@ -424,12 +448,13 @@ addEventListener("keydown", (event) => {
   if (event.target.matches("input[type=range]") && key.startsWith("Arrow")) return;
   if (/^[1-9]$/.test(key))
     return goScene((data.scenes[Number(key) - 1] ?? { id: bench.state.scene }).id);
-  if (event.shiftKey && key.startsWith("Arrow") && metersSpot()) {
+  if (event.shiftKey && key.startsWith("Arrow") && (bench.state.loupe || metersSpot())) {
     event.preventDefault();
-    return nudgeSpot(
-      { ArrowLeft: -1, ArrowRight: 1 }[key] ?? 0,
-      { ArrowUp: -1, ArrowDown: 1 }[key] ?? 0,
-    );
+    const across = { ArrowLeft: -1, ArrowRight: 1 }[key] ?? 0;
+    const down = { ArrowUp: -1, ArrowDown: 1 }[key] ?? 0;
+    if (!bench.state.loupe) return nudgeSpot(across, down);
+    const push = PUSH * byId("frame").clientWidth;
+    return moveCrop(across * push, down * push);
   }
   const act = actOf.get(key);
   if (!act || (event.repeat && key.length === 1)) return;

@@ -15,6 +15,7 @@ export const metersSpot = () => aims(data.dials, bench.state.positions);
 export const meterSpot = () => (metersSpot() ? bench.state.spot : "");
 export const seen = (extra = {}) => ({
   detail: bench.state.loupe,
+  place: bench.state.place,
   view: bench.state.view,
   written: bench.state.written,
   spot: meterSpot(),
@@ -67,6 +68,7 @@ export async function showPicture() {
     byId("exposure").textContent = answer.headers.get("Plum-Exposure") ?? "";
     readout("clipped", Number(answer.headers.get("Plum-Clipped")));
     readout("crushed", Number(answer.headers.get("Plum-Crushed")));
+    bench.crop = answer.headers.get("Plum-Crop")?.split(",").map(Number) ?? null;
     byId("frame").setAttribute("aria-busy", "false");
     document.dispatchEvent(
       new CustomEvent("plum:shown", {
@@ -75,6 +77,7 @@ export async function showPicture() {
     );
     showMarks();
     showOther();
+    showInset();
   } catch (error) {
     if (error.name === "AbortError") return;
     byId("frame").setAttribute("aria-busy", "false");
@@ -107,6 +110,7 @@ async function showMarks() {
       : {};
   const url = renderUrl(data, bench.state.scene, bench.state.positions, frameWidth(), {
     detail: bench.state.loupe,
+    place: bench.state.place,
     spot: meterSpot(),
     kind: ways[way],
     more,
@@ -120,6 +124,19 @@ async function showMarks() {
     );
 }
 
+// Sharpness, noise and grain are photosites' affairs: a picture that fits the mount hardly has them.
+export const tooFine = () => data.dials[index.get(bench.state.line)].fine && !bench.state.loupe;
+
+// The part that tells most, at 100 %, in a corner of the picture.
+function showInset() {
+  const inset = byId("inset");
+  inset.hidden = !tooFine() || bench.state.wipe || bench.held;
+  if (inset.hidden) return;
+  const width = Math.max(96, Math.round(inset.clientWidth * Math.min(devicePixelRatio, 2)));
+  const more = seen({ detail: true });
+  inset.src = renderUrl(data, bench.state.scene, bench.state.positions, width, more);
+}
+
 function badgeOf(words) {
   byId("badge").hidden = !words;
   byId("badge").textContent = words;
@@ -131,7 +148,8 @@ export function showOther() {
   other.hidden = !on;
   byId("seam").hidden = byId("wipe").hidden = !bench.state.wipe || bench.held;
   const ways = [
-    bench.state.loupe && "100 %, fixed place",
+    bench.state.loupe && "100 %",
+    tooFine() && "Too fine for this size: the corner and the strip are at 100 %",
     bench.state.written && "code values as written",
     bench.state.stripes && `zebra at ${bench.state.stripes} %`,
     bench.state.view && byId("view").selectedOptions[0]?.textContent,

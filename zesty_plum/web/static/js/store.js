@@ -17,4 +17,5 @@ export const bench = {
     line: data.line,
   },
   held: false,
+  crop: null,
 };
