@@ -118,10 +118,10 @@ def _coloured(
     m, n, back, to = cones[0], opponents[0], opponents[1], cones[1]
     per_radian = CIRCLE / (2 * math.pi)
     for i in range(rgb.shape[0]):
-        r, g, b = max(float(rgb[i, 0]), 0.0), max(float(rgb[i, 1]), 0.0), max(float(rgb[i, 2]), 0.0)
-        p = fastmath.cube_root(m[0, 0] * r + m[0, 1] * g + m[0, 2] * b)
-        q = fastmath.cube_root(m[1, 0] * r + m[1, 1] * g + m[1, 2] * b)
-        s = fastmath.cube_root(m[2, 0] * r + m[2, 1] * g + m[2, 2] * b)
+        r, g, b = float(rgb[i, 0]), float(rgb[i, 1]), float(rgb[i, 2])
+        p = fastmath.cube_root(max(m[0, 0] * r + m[0, 1] * g + m[0, 2] * b, 0.0))
+        q = fastmath.cube_root(max(m[1, 0] * r + m[1, 1] * g + m[1, 2] * b, 0.0))
+        s = fastmath.cube_root(max(m[2, 0] * r + m[2, 1] * g + m[2, 2] * b, 0.0))
         light = n[0, 0] * p + n[0, 1] * q + n[0, 2] * s
         u = n[1, 0] * p + n[1, 1] * q + n[1, 2] * s
         v = n[2, 0] * p + n[2, 1] * q + n[2, 2] * s

@@ -1,7 +1,8 @@
 """Gamut: bring colours inside the display's without hard edges, and leave alone what fits.
 
 Two places: scene colours that sRGB's primaries cannot mix (a channel below zero), and display
-colours beyond full chroma. Both use one curve, the identity for whatever is already inside.
+colours beyond full chroma. Both use one curve, the identity up to `KNEE` of the way to the edge;
+the fullest colours inside give way to those that come from outside.
 """
 
 import math
@@ -15,7 +16,7 @@ from .. import bands
 from ..arrays import Array, Matrix
 from ..colour.spaces import oklab_to_linear_srgb
 
-KNEE = 0.8
+KNEE = 0.8  # share of the way from grey to the edge up to which nothing moves
 
 
 @numba.njit(nogil=True, inline="always")

@@ -26,6 +26,18 @@ _fast = numba.njit(
 )
 
 
+NEAR = 0.9  # share of the clip point from which on a channel counts as nearly clipped
+
+
+@numba.njit(nogil=True, inline="always")
+def _gone(light: float, near: float, clip: float, least: float, own: float) -> float:
+    """Share of colour that is gone since a channel with `light` of at most `clip` is clipped, which
+    is `own` after balance and the lowest channel `least`."""
+    full = max((light - near) / (clip - near), F(0))
+    share = least / max(own, F(1e-9))
+    return full * share * share
+
+
 @_fast
 def sense_to_log(
     light: Array,
@@ -39,7 +51,7 @@ def sense_to_log(
     reach: Array,
     scale: Array,
 ) -> None:
-    """Expose, sense, balance and clip (`sense`, `balance`), enter the display's primaries
+    """Expose, sense and clip, balance (`sense`, `balance`), enter the display's primaries
     (`gamut`), then the shaper's scale (`point`), on rows of pixels (h, 3 w).
 
     Noise variance is per_light * level + floor, and noise adds at most as much as it could take, so
@@ -57,6 +69,7 @@ def sense_to_log(
         F(1 - gamut.KNEE),
     )
     a, b = matrices[0].astype(np.float32), matrices[1].astype(np.float32)
+    near = F(scale[0] * NEAR)
     clip, dark, low, k = F(scale[0]), F(scale[1]), F(scale[2]), F(1.0 / scale[3])
     far0, far1, far2 = F(reach[0]), F(reach[1]), F(reach[2])
     # One row at a time through plain loops: the simple ones become vector instructions, and the row
@@ -69,10 +82,19 @@ def sense_to_log(
             added = np.sqrt(level * p + f) * noise[at, i]
             row[i] = level + min(max(added, -level), level)
         for x in range(row.size // 3):
-            u, v, w = row[3 * x], row[3 * x + 1], row[3 * x + 2]
-            r = min(max(a[0, 0] * u + a[0, 1] * v + a[0, 2] * w, zero), clip)
-            s = min(max(a[1, 0] * u + a[1, 1] * v + a[1, 2] * w, zero), clip)
-            t = min(max(a[2, 0] * u + a[2, 1] * v + a[2, 2] * w, zero), clip)
+            u, v, w = min(row[3 * x], clip), min(row[3 * x + 1], clip), min(row[3 * x + 2], clip)
+            r = max(a[0, 0] * u + a[0, 1] * v + a[0, 2] * w, zero)
+            s = max(a[1, 0] * u + a[1, 1] * v + a[1, 2] * w, zero)
+            t = max(a[2, 0] * u + a[2, 1] * v + a[2, 2] * w, zero)
+            if max(u, v, w) > near:
+                # Of a clipped channel more light is not known: colour goes as the least of the
+                # others comes up to where that one stands.
+                least, top = min(r, s, t), max(r, s, t)
+                full = _gone(u, near, clip, least, r)
+                full = max(full, _gone(v, near, clip, least, s))
+                full = max(full, _gone(w, near, clip, least, t))
+                r, s, t = r + full * (top - r), s + full * (top - s), t + full * (top - t)
+            r, s, t = min(r, clip), min(s, clip), min(t, clip)
             u = b[0, 0] * r + b[0, 1] * s + b[0, 2] * t
             v = b[1, 0] * r + b[1, 1] * s + b[1, 2] * t
             w = b[2, 0] * r + b[2, 1] * s + b[2, 2] * t

@@ -36,6 +36,14 @@ def _distance(at: tuple[float, float]) -> Array:
     )
 
 
+def _for_highlights(light: Array, clip: float) -> float:
+    """Stops that bring the brightest channel of the brightest things below the clip point. Never
+    up: who asks for highlights to be held does not ask for a brighter picture."""
+    small = cv2.resize(np.asarray(light, np.float32), GRID, interpolation=cv2.INTER_AREA)
+    top = max(float(np.percentile(small.max(-1), TOP_SHARE)), 1e-6)
+    return float(np.clip(clip - MARGIN - np.log2(top / MID_GREY), -MOST - 1, 0))
+
+
 def meter(
     light: Array, mode: Metering, clip: float, spot: tuple[float, float] = (0.5, 0.5)
 ) -> float:
@@ -43,16 +51,15 @@ def meter(
 
     Parameters
     ----------
-    light : (h, w, 3) linear Rec.2020, a hand-metered mid grey at 0.18.
-    clip : stops from mid grey to the clip point.
+    light : (h, w, 3) balanced linear Rec.2020, a hand-metered mid grey at 0.18.
+    clip : stops from mid grey to the clip point, without any guard: a guard is kept, not spent.
     spot : where the spot lies, as shares of width and height.
     """
     if mode is Metering.HAND:
         return 0.0
     cells = _cells(light)
     if mode is Metering.HIGHLIGHTS:
-        top = float(np.percentile(cells, TOP_SHARE))
-        return float(np.clip(clip - MARGIN - np.log2(top / MID_GREY), -MOST - 1, MOST))
+        return _for_highlights(light, clip)
     if mode is Metering.SPOT:
         inside = _distance(spot) <= max(SPOT / 2, 0.75 / GRID[0])
         return float(np.clip(np.log2(MID_GREY / cells[inside].mean()), -MOST - 1, MOST + 1))

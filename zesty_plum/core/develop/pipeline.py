@@ -117,9 +117,9 @@ def metered(scene: Scene, look: Look, sensor: Sensor) -> float:
     """Stops that the look's metering adds in this scene."""
     if scene.finished or scene.ev100 is None or look.metering is Metering.HAND:
         return 0.0
-    return metering.meter(
-        scene.at_width(240), look.metering, white_stops(scene, look, sensor), scene.meters_at
-    )
+    matrix = balance.look_matrix(look, scene.auto_light, scene.card_light)
+    light = scene.at_width(240) @ matrix.T.astype(np.float32)
+    return metering.meter(light, look.metering, sensor.headroom, scene.meters_at)
 
 
 def exposed(scene: Scene, look: Look, sensor: Sensor) -> tuple[float, sense.Exposure | None]:

@@ -23,6 +23,7 @@ LEAN = (
     # how far the cube's axis leans from encoded grey towards stops, and towards white, where the
     # gamut narrows
 )
+HELD = 0.1  # how far beyond the display a hue that is kept can throw chroma
 LEAST_LEAN = 1e-4  # keeps the axis rising where the shoulder is flat
 _PLACES = np.linspace(0, 1, RAMP)
 
@@ -110,7 +111,8 @@ class Point:
         return tone.apply(rgb, self.style.tone, _curve_table(self.curve))
 
     def _colour(self, display: Array) -> Array:
-        spread = 1 + 0.25 * self.style.tone.keep_hue
+        how = self.style.tone
+        spread = 1 + 0.25 * how.keep_hue + HELD * how.hold_hue
         look = self.look
         change = colouring.Change(
             look.saturation, look.phase, look.density, look.depth, look.mono_filter

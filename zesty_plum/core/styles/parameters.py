@@ -13,7 +13,9 @@ class Tone:
     """contrast : slope at mid grey, log display light per log scene light. grey : display light of
     mid grey.
     toe : slope deep in the shadows over the slope at mid grey. black : display light of no light.
-    keep_hue : share of the curve that is applied to all channels by one factor.
+    keep_hue : share of the curve that is applied to all channels by one factor. hold_hue : 1
+    where colours keep the hue they came with up to white; 0 where each channel follows the curve by
+    itself, which has an exact inverse, but turns skin to yellow and sky to cyan.
     log_stops, log_grey, log_offset : a log-like curve instead, see `log_encoded`; the fields above
     but `keep_hue` rest.
     """
@@ -23,6 +25,7 @@ class Tone:
     toe: float = 1.0
     black: float = 0.0
     keep_hue: float = 0.0
+    hold_hue: float = 1.0
     log_stops: float = 0.0
     log_grey: float = 0.4
     log_offset: float = 0.012
