@@ -242,6 +242,7 @@ def view():
         "fov": 28.0,
         "aperture": 0.08,
         "depth": 8,
+        "keep": 0.02,
     }
 
 
@@ -492,7 +493,7 @@ def make(folder):
         build(GIRL, COOK_AT + np.array([0.6, 6.5, 0.8]), folder, "person2"),
     ]
     look["focus"] = people[0].eye[0]
-    look["plate"] = people[0].eye.mean(0) + [0.4, -0.5, 0]
+    look["plate"] = people[0].eye.mean(0) + [0.2, -0.12, 0]
     scene = {"type": "scene"}
     hall(frame, scene)
     table(frame, scene)

@@ -33,7 +33,9 @@ WEIGHTS = np.array(
     ]
 )
 LUMINANCE = np.array([0.2627, 0.6780, 0.0593], np.float32)
-KEEP = 0.03  # share of the raw picture mixed back: a trace of texture that the noise removal took
+# Share of the raw picture mixed back, a trace of texture that the noise removal took; a view has its
+# own where lamps leave much noise.
+KEEP = 0.03
 
 
 def to_rec2020(xyz):
@@ -174,7 +176,7 @@ def render_shot(scene, people, view, shot, folder, say=print):
     (h, w) and names.
 
     `view` holds eye, target, fov, aperture, focus, where there is fog `fog` (extinction per
-    decimetre), and `dim` where lamps are few and small.
+    decimetre), `dim` where lamps are few and small, and `keep`.
     """
     lens = shot.camera(view)
     solid = {k: s for p in people for k, s in p.shapes.items()}
@@ -188,7 +190,8 @@ def render_shot(scene, people, view, shot, folder, say=print):
         {**whole, **with_skin("whole")}, shot.samples, folder / f"{shot.name}.npz", 100, say=say
     )
     raw, linear = _clean(full)
-    linear = (1 - KEEP) * linear + KEEP * raw
+    keep = view.get("keep", KEEP)
+    linear = (1 - keep) * linear + keep * raw
     if people:
         store = folder / f"{shot.name}-diffuse.npz"
         diffuse = accumulate({**whole, **with_skin("diffuse")}, 8, store, 5000, say=say)

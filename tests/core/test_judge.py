@@ -102,6 +102,7 @@ COSTLY = {
     "skin_bright",
     "too_warm",
     "too_cool",
+    "too_green",
     "hard_for_grade",
     "clips_for_grade",
 }

@@ -13,9 +13,10 @@ import pytest
 from tests.builders import HERON, flat_scene, rendered
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import body
+from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.white import mired_and_duv
 from zesty_plum.core.develop import balance, sense
-from zesty_plum.core.measure.compare import difference, to_lab
+from zesty_plum.core.measure.compare import to_lab
 from zesty_plum.core.scenes import DATA
 
 EVERY = sorted(p.parent.name for p in DATA.glob("*/scene.toml"))
@@ -230,7 +231,9 @@ def test_a_scene_shows_the_dials_that_it_is_good_for(scene_id):
             a, b = (
                 rendered(scenes.load(scene_id), 360, detail=detail, **{dial: end}) for end in ends
             )
-            apart = max(apart, difference(to_lab(a), to_lab(b)).p95)
+            # What is fine shows along lines and threads, which cover little.
+            share = 99 if HERON.dial(dial).fine else 95
+            apart = max(apart, np.percentile(ciede2000(to_lab(a), to_lab(b)), share))
         assert apart > 2.3, (scene_id, dial)  # a just noticeable difference of CIELAB (Mahy 1994)
 
 
@@ -247,5 +250,9 @@ def test_skins_lie_where_measured_skins_lie_and_in_their_order():
             light, a, b = colour.XYZ_to_Lab(xyz, REC2020.whitepoint)
             assert 25 < np.degrees(np.arctan2(b, a)) < 85, (scene_id, region)
             lightness[scene_id, region] = light
-    dark, light = (lightness["painters", f"skin_{k}"] for k in ("dark", "light"))
-    assert dark + 5 < lightness["supper", "skin"] < light
+    for scene_id, order in (
+        ("painters", ("skin_dark", "skin_light")),
+        ("supper", ("skin_dark", "skin", "skin_light")),
+    ):
+        steps = np.diff([lightness[scene_id, region] for region in order])
+        assert steps.min() > 5, scene_id

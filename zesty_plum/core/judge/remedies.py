@@ -9,7 +9,7 @@ from ..measure.report import Report
 from ..recipe import Recipe
 from ..seen import amount
 from .beside import price
-from .rules import Rule
+from .rules import Rule, rules
 from .workbench import Workbench, moves
 
 WORTH = 0.15  # of the limit: a remedy that moves the figure by less is none
@@ -78,7 +78,7 @@ def _best(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> _Try | N
             break
         then = bench.report({**recipe.dials, move.dial.id: move.value})
         figure = dict(then.values(rule.figure)).get(region)
-        if figure is None or not _helps(rule, start, figure):
+        if figure is None or not _helps(rule, start, figure) or _harms(rule, recipe, now, then):
             continue
         left = max(0.0, rule.excess(figure)) / rule.excess(start)
         change = abs(then.frame.lightness - now.frame.lightness)
@@ -93,6 +93,18 @@ def _helps(rule: Rule, start: float, figure: float) -> bool:
     turned = figure * start < 0 and abs(figure) > abs(start) / 2
     left = max(0.0, rule.excess(figure)) / rule.excess(start)
     return left <= MOST_LEFT and not turned and abs(figure - start) >= WORTH * abs(rule.limit)
+
+
+def _harms(rule: Rule, recipe: Recipe, now: Report, then: Report) -> bool:
+    """Whether a move brings a fault that was not there and weighs as much as the one it mends."""
+    for other in rules():
+        if other is rule or other.weight < rule.weight or recipe.intent not in other.intents:
+            continue
+        before = dict(now.values(other.figure))
+        for region, value in then.values(other.figure):
+            if other.excess(value) > 0 >= other.excess(before.get(region, other.limit)):
+                return True
+    return False
 
 
 def remedy(rule: Rule, region: str, told: float, recipe: Recipe, bench: Workbench) -> Remedy | None:
