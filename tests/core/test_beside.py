@@ -41,10 +41,10 @@ def test_a_change_is_said_and_its_opposite_is_said_the_other_way_round(dials, sa
 
 
 def test_mired_are_those_that_the_dial_moves():
-    """In the corner, whose grey card is measured; what is seen is the light's ratio to the power of
-    Plain's contrast."""
+    """In the corner, whose grey card is measured: mired of light, not of what contrast makes of
+    it."""
     scene = scenes.load("corner")
     cool, warm = (of({"white_balance": "kelvin", "kelvin": k}, scene) for k in (5260, 6020))
     words = next(w for w in in_words(cool, warm) if "mired" in w)
-    moved = (1e6 / 5260 - 1e6 / 6020) * warm.curve.contrast
+    moved = 1e6 / 5260 - 1e6 / 6020
     assert float(words.split()[2]) == pytest.approx(moved, abs=2)

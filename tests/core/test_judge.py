@@ -11,11 +11,14 @@ from skimage import data
 from tests.builders import HERON, file_of
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies, body
+from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.judge.beside import price
 from zesty_plum.core.judge.effects import effects
 from zesty_plum.core.judge.rules import SCHOOLS, rules
 from zesty_plum.core.judge.verdicts import judge
 from zesty_plum.core.judge.workbench import Workbench
+from zesty_plum.core.look import Balance, Look
+from zesty_plum.core.measure.figures import measure
 from zesty_plum.core.pictures.read import read
 from zesty_plum.core.recipe import Intent, make
 from zesty_plum.core.seen import amount
@@ -102,7 +105,7 @@ COSTLY = {
     "skin_bright",
     "too_warm",
     "too_cool",
-    "too_green",
+    "too_magenta",
     "hard_for_grade",
     "clips_for_grade",
 }
@@ -205,6 +208,26 @@ def test_a_step_is_told_with_its_sign():
     assert told("exposure", -0.33)["frame.lightness"] < 0
     assert told("shift_red", 1)["cast.mired"] == pytest.approx(4, abs=1.5)
     assert told("sharpness", 1)["detail.overshoot"] > 0
+
+
+@pytest.mark.parametrize("style_id", ["plain", "sounding", "wet-slate", "ledger"])
+@pytest.mark.parametrize("mired", [-30.0, -15.0, 15.0, 30.0])
+def test_a_cast_is_told_in_mired_of_light_whatever_the_style(style_id, mired):
+    """A card under a light known to be 30 mired off what the camera was set to."""
+    scene = scenes.load("corner")
+    card = scene.card_light
+    look = Look(style=style_id, balance=Balance.FIXED, light_mired=card[0] - mired, saturation=1.2)
+    picture = develop(scene, look, HERON.sensor, 480)
+    plain = develop(scene, Look(), HERON.sensor, 480).overview_lab
+    cast = measure(scene, look, HERON.sensor, picture, plain).cast
+    assert cast.mired == pytest.approx(mired, rel=0.12)
+    assert abs(cast.duv - card[1]) < 0.002
+
+
+def test_a_toned_picture_has_no_cast():
+    assert not {"too_warm", "too_green"} & set(
+        said("corner", {"style": "walnut", "white_balance": "shade", "shift_red": 6})
+    )
 
 
 def test_who_keeps_the_lamps_warm_is_not_told_that_they_are():

@@ -30,7 +30,7 @@ NEAR = 0.9  # share of the clip point from which on a channel counts as nearly c
 
 
 @numba.njit(nogil=True, inline="always")
-def _gone(light: float, near: float, clip: float, least: float, own: float) -> float:
+def _gone(light: Any, near: Any, clip: Any, least: Any, own: Any) -> Any:
     """Share of colour that is gone since a channel with `light` of at most `clip` is clipped, which
     is `own` after balance and the lowest channel `least`."""
     full = max((light - near) / (clip - near), F(0))

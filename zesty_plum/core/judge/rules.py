@@ -35,6 +35,7 @@ class Rule:
     fields: tuple[str, ...]
     chosen: tuple[tuple[str, str], ...]
     alone: bool
+    less_by_lamps: bool
 
     def wanted_so(self, look: Look) -> bool:
         """Whether the look says that what the rule speaks of is meant: it stands at one of
@@ -63,6 +64,7 @@ PARTS = (
     "not_for",
     "unless",
     "alone",
+    "less_by_lamps",
     "weight",
     "says",
     "reason",
@@ -103,4 +105,5 @@ def _rule(file: DataFile, name: str, r: dict[str, Any]) -> Rule:
         fields=tuple(r["try"]),
         chosen=tuple((k, str(v)) for k, v in r.get("unless", {}).items()),
         alone=bool(r.get("alone")),
+        less_by_lamps=bool(r.get("less_by_lamps")),
     )

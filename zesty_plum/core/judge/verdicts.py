@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
+from ..develop.balance import keep_warm
 from ..develop.pipeline import Picture
 from ..measure.report import Report
 from ..nominal import printed_iso
@@ -69,6 +70,12 @@ def _speaks(rule: Rule, recipe: Recipe, scene: Scene, schools: frozenset[str]) -
     return recipe.intent in rule.intents and not decided and not (rule.alone and known)
 
 
+def _expected(scene: Scene) -> float:
+    """Mired by which people expect a light to look warm: what keep-warm leaves of it."""
+    mired = scene.card_light[0]
+    return mired - keep_warm(mired)
+
+
 def _worst(rule: Rule, report: Report) -> tuple[str, float] | None:
     """The region that a rule has most to say of, and its figure."""
     found = [(r, v) for r, v in report.values(rule.figure) if rule.excess(v) > 0]
@@ -92,6 +99,8 @@ def judge(
         if worst is None:
             continue
         region, value = worst
+        if rule.less_by_lamps and value <= rule.limit + _expected(scene):
+            continue
         sentence = rule.says.format(
             where=WORDS.get(region, region.replace("_", " ")),
             much=amount(value, rule.unit),

@@ -12,9 +12,15 @@ import numpy as np
 
 from ..arrays import MID_GREY, Array, Mask
 from ..colour.difference import ciede2000
-from ..colour.spaces import SRGB_TO_XYZ, linear_srgb_to_lab, srgb_decode, srgb_encode
+from ..colour.spaces import (
+    REC2020_TO_XYZ,
+    SRGB_TO_XYZ,
+    linear_srgb_to_lab,
+    srgb_decode,
+    srgb_encode,
+)
 from ..colour.white import mired_and_duv
-from ..develop import encode, tone
+from ..develop import balance, encode, tone
 from ..develop.pipeline import Picture, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
@@ -23,7 +29,6 @@ from ..styles.parameters import Tone
 from . import expected, tally, texture
 from .report import SCREEN, Cast, Curve, Detail, Figures, Flags, Report, Skin
 
-D65_MIRED = 1e6 / 6504
 PLAIN_CONTRAST = 1.28
 SKIN_HUE = 49.0  # preferred skin on displays, degrees of CIELAB hue (Zeng and Luo 2013)
 LEAST_PIXELS = 24  # of a region on the small copy, below which it is left out
@@ -148,7 +153,9 @@ def measure(
     return Report(
         frame=frame,
         regions=regions,
-        cast=_cast(shown[labels == found["neutral"]]) if "neutral" in found else None,
+        cast=_cast(scene, look, sensor, shown[labels == found["neutral"]])
+        if "neutral" in found
+        else None,
         skin=_skin(
             [labels == value for name, value in found.items() if name.startswith("skin")],
             lab,
@@ -184,13 +191,21 @@ def _raised(picture: Picture, look: Look, sensor: Sensor) -> float:
     return float(np.log2(picture.exposure.floor / max(sensor.base_iso, look.iso_least)))
 
 
-def _cast(encoded: Array) -> Cast:
-    """From the encoded pixels (n, 3) of what is grey."""
-    light = srgb_decode(np.clip(encoded, 0, 1)).mean(0)
-    xyz = SRGB_TO_XYZ @ np.maximum(light.astype(np.float64), 1e-6)
+def _cast(scene: Scene, look: Look, sensor: Sensor, shown: Array) -> Cast | None:
+    """Of what is grey: its light after balance, before tone and colour make more or less of its
+    cast, and the mean of its displayed colours `shown` (n, 3), encoded. None for a monochrome
+    style."""
+    if style(look.style).monochrome or scene.mask is None:
+        return None
+    inside = scene.mask[::4, ::4] == scene.regions["neutral"]
+    light = np.array(make_point(scene, look, sensor).matrix) @ scene.frame.sparse[inside].mean(0)
+    xyz = (SRGB_TO_XYZ if scene.finished else REC2020_TO_XYZ) @ np.maximum(light, 1e-6)
     mired, duv = mired_and_duv((xyz[0] / xyz.sum(), xyz[1] / xyz.sum()))
-    a, b = linear_srgb_to_lab(light[None].astype(np.float32))[0, 1:]
-    return Cast(float(a), float(b), float(mired - D65_MIRED), float(duv))
+    display = srgb_decode(np.clip(shown, 0, 1)).mean(0)
+    if display.min() > WHITE:
+        mired, duv = balance.WHITE  # at white no cast is left to be seen
+    a, b = linear_srgb_to_lab(display[None].astype(np.float32))[0, 1:]
+    return Cast(float(a), float(b), float(mired - balance.WHITE[0]), float(duv - balance.WHITE[1]))
 
 
 def _skin(masks: list[Mask], lab: Array, plain: Array) -> Skin | None:

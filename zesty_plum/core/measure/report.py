@@ -42,8 +42,8 @@ class Figures:
 
 @dataclass(frozen=True)
 class Cast:
-    """How far grey things are from grey: mean a*, b*, and as light: plus mired is too warm, plus
-    Duv too green."""
+    """How far grey things are from grey: mean a*, b* as displayed, and of their balanced light,
+    whatever the style makes of it: plus mired is too warm, plus Duv too green."""
 
     a: float
     b: float
