@@ -43,7 +43,8 @@ def test_skin_stays_skin_and_sky_sky_while_nothing_clips(which, name):
     hues, chroma = hue_and_chroma(shown)
     off = (hues - hue_and_chroma(patch)[0] + 180) % 360 - 180
     assert np.abs(off[chroma > 0.01]).max() < 15
-    assert np.ptp(off[chroma > 0.01]) < 6
+    # Up to a stop and a half over grey it hardly moves.
+    assert np.ptp(off[stops + np.log2(patch.max() / 0.18) < 1.5]) < 3
 
 
 def field(rgb: np.ndarray, kelvin: float) -> Scene:

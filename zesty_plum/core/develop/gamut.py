@@ -86,7 +86,7 @@ def edge_table(lightnesses: int = 96, hues: int = 360) -> Array:
     # Its ridges, at the primaries and where a hue is fullest, are worn round, always inwards: no
     # gradient gets an edge there.
     around = cv2.GaussianBlur(
-        np.concatenate([low[:, -20:], low, low[:, :20]], 1), (0, 0), sigmaX=2, sigmaY=1.5
+        np.concatenate([low[:, -20:], low, low[:, :20]], 1), (0, 0), sigmaX=4, sigmaY=1.5
     )
     worn = np.minimum(low, around[:, 20:-20])
     return np.concatenate([worn, worn[:, :1]], 1).astype(np.float32)

@@ -14,12 +14,12 @@ from . import colouring, gamut, tone
 
 FINISHED_WHITE = 3.0  # stops from mid grey to white in a picture that came in finished
 DARKEST = MID_GREY * 2.0**-8  # added before the logarithm, so that black has a place on the scale
-COARSE, FINE, FINEST = 17, 37, 65  # points a side of the cube, for small, usual and large pictures
+COARSE, FINE, FINEST = 17, 45, 65  # points a side of the cube, for small, usual and large pictures
 FILED = 33  # the same in a LUT file, and for finished pictures, which so show what the file will do
 RAMP = 2048  # entries of the tone table in front of it
 LEAN = (
-    0.25,
-    0.1,
+    0.45,
+    0.18,
     # how far the cube's axis leans from encoded grey towards stops, and towards white, where the
     # gamut narrows
 )
@@ -108,7 +108,7 @@ class Point:
         return srgb_encode(tone.lift(self.curve.display(light), self.style.tone))
 
     def _tone(self, rgb: Array) -> Array:
-        return tone.apply(rgb, self.style.tone, _curve_table(self.curve))
+        return tone.apply(rgb, self.style.tone, _curve_table(self.curve), self.clip)
 
     def _colour(self, display: Array) -> Array:
         how = self.style.tone

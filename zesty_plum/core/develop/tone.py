@@ -19,6 +19,9 @@ from ..colour.spaces import OKLAB_CONES, OKLAB_OPPONENTS, srgb_decode
 from ..styles.parameters import Tone
 from . import bend
 
+# Share of the clip point from which on a hue is held less, and by how much.
+NEAR, LET_GO = 0.25, 0.45
+DEEP = MID_GREY / 8  # light at which a hue is half held: three stops below mid grey
 TOE_LENGTH = 3.0  # stops over which the slope changes from contrast to contrast x toe
 
 
@@ -146,6 +149,7 @@ def _toned(
     keep_hue: float,
     black: float,
     hold_hue: float,
+    clip: float,
     cones: Array,
     opponents: Array,
 ) -> None:
@@ -167,13 +171,18 @@ def _toned(
                 s + share * (b * even - s),
             )
         if hold_hue > 0:
-            # The lightness and chroma that the channels came to, in the hue that light had.
+            # The lightness and chroma that the channels came to, in the hue that light had; in deep
+            # shadows, where hue means little, as they came.
+            bright = max(r, g, b, 1e-9)
+            hold = hold_hue * bright * bright / (bright * bright + DEEP * DEEP)
+            near = min(max((bright / clip - NEAR) / (1 - NEAR), 0.0), 1.0)
+            hold *= 1 - LET_GO * near * near * (3 - 2 * near)
             u, v, _ = _opposed(r, g, b, m, n)
             c, d, light = _opposed(p, q, s, m, n)
             before, after = math.sqrt(u * u + v * v), math.sqrt(c * c + d * d)
             if before > 1e-6 and after > 1e-6:
-                u = hold_hue * u / before + (1 - hold_hue) * c / after
-                v = hold_hue * v / before + (1 - hold_hue) * d / after
+                u = hold * u / before + (1 - hold) * c / after
+                v = hold * v / before + (1 - hold) * d / after
                 scale = after / max(math.sqrt(u * u + v * v), 1e-6)
                 u, v = u * scale, v * scale
                 x = back[0, 0] * light + back[0, 1] * u + back[0, 2] * v
@@ -190,14 +199,15 @@ def _toned(
         )
 
 
-def apply(rgb: Array, tone: Tone, table: Array) -> Array:
+def apply(rgb: Array, tone: Tone, table: Array, clip: float) -> Array:
     """Scene light (..., 3) to display light: the curve on each channel, mixed with one factor for
     all, which keeps hue.
 
     The factor is the curve at one brightness for the colour, between luminance and the largest
     channel (a power mean of order 3); its share falls to nothing towards white, where it would
     leave colours that no display can show. What channels by themselves do to hue there, skin to
-    yellow and sky to cyan, is undone in Oklab as far as the style holds hues.
+    yellow and sky to cyan, is undone in Oklab as far as the style holds hues; towards the
+    clip point, where light itself has an edge, by half.
     """
     flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
     out = np.empty_like(flat)
@@ -209,6 +219,7 @@ def apply(rgb: Array, tone: Tone, table: Array) -> Array:
             tone.keep_hue,
             tone.black,
             tone.hold_hue,
+            clip,
             OKLAB_CONES,
             OKLAB_OPPONENTS,
         ),
