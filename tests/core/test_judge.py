@@ -73,6 +73,7 @@ TRIPS = [
     ("too_cool", "corner", {"white_balance": "lamps"}, "finished"),
     ("too_magenta", "corner", {"shift_red": 6, "shift_blue": 6}, "finished"),
     ("too_green", "corner", {"shift_red": -6, "shift_blue": -6}, "finished"),
+    ("waxy", "boatyard", {"softening": "strong"}, "finished"),
     ("noisy_skin", "workshop", {"exposure": 1, "sharpness": 4}, "finished"),
     ("smeared", "workshop", {"noise_filter": 8}, "finished"),
     ("halo", "corner", {"sharpness": 4, "clarity": 5}, "finished"),

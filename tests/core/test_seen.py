@@ -56,7 +56,15 @@ BASE = Report(
         stretch=1.2,
     ),
     iso=400.0,
-    detail=Detail(overshoot=0.02, mtf50=0.25, kept=0.8, grain=0.02, grain_size=0.001),
+    detail=Detail(
+        overshoot=0.02,
+        mtf50=0.25,
+        kept=0.8,
+        skin_kept=0.7,
+        rest_kept=1.0,
+        grain=0.02,
+        grain_size=2.5,
+    ),
     flags=Flags(monochrome=0.0, raised=0.0),
 )
 
@@ -230,6 +238,11 @@ ROWS = {
         (0.8, 0.9),
         ("", "keeps 90 % of fine detail", "", "", ""),
         ("", "keeps 80 % of fine detail", "", "", ""),
+    ),
+    "detail.skin_kept": (
+        (0.7, 0.8),
+        ("more texture in skin", "keeps 80 % of skin's texture", "", "", ""),
+        ("smoother skin", "keeps 70 % of skin's texture", "", "", ""),
     ),
     "frame.noise": (
         (1.0, 1.25),

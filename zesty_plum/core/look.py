@@ -126,6 +126,7 @@ class Look:
     density : 0 to 1, full colours darken.
     depth_red .. depth_magenta : depth of six hues, plus is deeper. mono_filter : filter before a
     monochrome style.
+    softening : share of skin's fine texture taken away, 0 to 1.
     clarity : share of local contrast added; minus softens.
     sharpness : share of fine detail added back; minus softens.
     noise_filter, colour_filter : thresholds for brightness and colour, in multiples of the noise
@@ -159,6 +160,7 @@ class Look:
     depth_blue: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
     depth_magenta: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
     mono_filter: str = _table("none", Gauge.HUES, 2.0, "filter for monochrome")
+    softening: float = _local(0.0, Gauge.EDGE, 0.3, "softening of skin", fine=True)
     clarity: float = _local(0.0, Gauge.EDGE, 0.11, "clarity")
     sharpness: float = _local(0.0, Gauge.EDGE, 0.09, "sharpness", fine=True)
     noise_filter: float = _local(0.0, Gauge.NOISE, 2.0, "noise reduction", fine=True)

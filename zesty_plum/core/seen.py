@@ -300,10 +300,18 @@ FIGURES = (
         step=("keeps {now} of fine detail",) * 2,
     ),
     Figure(
+        "detail.skin_kept",
+        Unit.SHARE,
+        DETAIL,
+        "Weber's share of a fine texture's contrast",
+        beside=("{how}more texture in skin", "{how}smoother skin"),
+        step=("keeps {now} of skin's texture",) * 2,
+    ),
+    Figure(
         "frame.noise",
         Unit.NUMBER,
         NOISE,
-        "a tenth of a unit of L*, on a picture as it is shown",
+        "a third of a unit of L*, on a screen that the picture fills",
         step=("shows {share} more noise", "shows {share} less noise"),
     ),
 )

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 
 from ..arrays import Array
 from ..look import Look, at_rest
-from . import clarity, detail, grain
+from . import clarity, detail, grain, soften
 from .part import Part
 
 
@@ -33,6 +33,7 @@ class Local:
 
 
 STAGES = (
+    Local(soften.FIELDS, soften.shape, reach=soften.REACH),
     Local(clarity.FIELDS, clarity.shape, far=True),
     Local(detail.FIELDS, detail.shape, reach=detail.REACH),
     Local(grain.FIELDS, None),

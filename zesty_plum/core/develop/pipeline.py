@@ -312,7 +312,7 @@ class Passage:
         encoded = self._way.encode(top, end)
         luma = np.empty((end - top, self._width), np.float32)
         self._baked().apply(encoded, luma)
-        part = Part(self._way.frame, top, self._height, self._whole, self._way.pitch)
+        part = Part(self._way.frame, top, self._height, self._whole, self._way.pitch, encoded)
         self._way.finish(encoded, luma, part, slice(first - top, last - top), into)
         if self._as_written:
             exact, pixels, _ = into

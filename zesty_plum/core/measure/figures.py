@@ -157,13 +157,13 @@ def measure(
         if "neutral" in found
         else None,
         skin=_skin(
-            [labels == value for name, value in found.items() if name.startswith("skin")],
+            [labels == value for name, value in found.items() if _is_skin(name)],
             lab,
             plain,
         ),
         curve=curve_of(scene, look, sensor),
         iso=iso,
-        detail=_detail(look, sensor, iso),
+        detail=_detail(look, sensor, iso, scene.mask is None or any(map(_is_skin, found))),
         flags=Flags(
             monochrome=float(style(look.style).monochrome),
             raised=_raised(picture, look, sensor),
@@ -171,12 +171,19 @@ def measure(
     )
 
 
-def _detail(look: Look, sensor: Sensor, iso: float | None) -> Detail:
+def _is_skin(name: str) -> bool:
+    return name.startswith("skin")
+
+
+def _detail(look: Look, sensor: Sensor, iso: float | None, skins: bool) -> Detail:
     overshoot, mtf50 = texture.edge(look)
+    skin_kept, rest_kept = texture.softened(look) if skins else (1.0, 1.0)
     return Detail(
         overshoot=overshoot,
         mtf50=mtf50,
         kept=texture.kept(look, sensor, iso) if iso else 1.0,
+        skin_kept=skin_kept,
+        rest_kept=rest_kept,
         grain=look.grain,
         grain_size=look.grain_size if look.grain else 0.0,
     )

@@ -87,12 +87,14 @@ class Skin:
 @dataclass(frozen=True)
 class Detail:
     """What the look does to fine detail: overshoot and MTF50 of an edge, share of a cloth that the
-    noise filter keeps, RMS of grain at mid grey as a share of full scale and how many
-    photosites it is across."""
+    noise filter keeps, shares of fine texture that softening leaves in skin and outside it, RMS of
+    grain at mid grey as a share of full scale and how many photosites it is across."""
 
     overshoot: float
     mtf50: float
     kept: float
+    skin_kept: float
+    rest_kept: float
     grain: float
     grain_size: float
 

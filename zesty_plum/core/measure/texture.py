@@ -9,7 +9,8 @@ import cv2
 import numpy as np
 
 from ..arrays import Array
-from ..develop import local, photosites, point, reduce_noise, sense
+from ..colour.spaces import LUMA_709
+from ..develop import local, photosites, point, reduce_noise, sense, soften
 from ..develop.part import Part
 from ..look import Look, Sensor
 
@@ -93,6 +94,25 @@ def kept(look: Look, sensor: Sensor, iso: float) -> float:
         return 1.0
     span = sensor.headroom + look.guard + 8  # stops over the shaper's scale, as in `point`
     return _kept(look.noise_filter, look.colour_filter, span, sensor, iso)
+
+
+SKIN, CLOTH = (0.72, 0.55, 0.45), (0.55, 0.55, 0.55)  # encoded colours of test pieces
+
+
+def softened(look: Look) -> tuple[float, float]:
+    """Shares of fine texture that softening leaves in skin and outside it; 1 is untouched."""
+    return _softened(look.softening) if look.softening else (1.0, 1.0)
+
+
+@lru_cache(maxsize=16)
+def _softened(softening: float) -> tuple[float, float]:
+    cloth, left = 0.2 * _weave()[0], []  # an RMS of 2 % of full scale
+    for colour in (SKIN, CLOTH):
+        encoded = np.array(colour, np.float32) + cloth[..., None]
+        luma = np.asarray(encoded @ LUMA_709, np.float32)
+        soften.shape(luma, Look(softening=softening), Part(WIDTH, 0, SIDE, colours=encoded))
+        left.append(float(((luma - luma.mean()) * cloth).mean() / (cloth * cloth).mean()))
+    return left[0], left[1]
 
 
 @lru_cache(maxsize=64)
