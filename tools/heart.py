@@ -9,7 +9,27 @@ from plots import curves
 
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies, body
-from zesty_plum.core.develop import bend, clarity, colouring, encode, sense, tone
+from zesty_plum.core.colour.difference import ciede2000
+from zesty_plum.core.colour.lab import encoded_to_lab
+from zesty_plum.core.colour.spaces import (
+    REC2020_TO_SRGB,
+    REC2020_TO_XYZ,
+    linear_srgb_to_oklab,
+    srgb_decode,
+    xy_to_xyz,
+)
+from zesty_plum.core.colour.white import white_xy
+from zesty_plum.core.develop import (
+    balance,
+    clarity,
+    colouring,
+    encode,
+    photosites,
+    point,
+    reduce_noise,
+    sense,
+    tone,
+)
 from zesty_plum.core.develop.part import Part
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.look import Look
@@ -91,25 +111,122 @@ def sense_figures():
     )
 
 
+def held_hues():
+    """Degrees of Oklab hue by which light skin turns as exposure rises, by style."""
+    skin = np.array([0.53, 0.30, 0.21]) * 0.18 / 0.34
+    stops = np.linspace(-1, 2.4, 60)
+    light = np.exp2(stops)[:, None] * (np.linalg.inv(REC2020_TO_SRGB) @ skin)
+    lines = {}
+    for which in (styles()[name] for name in ("plain", "bunting", "linen", "sounding")):
+        made = point.Point(Look(style=which.id), which, 3.0, point.as_tuple(np.eye(3)), False)
+        lab = linear_srgb_to_oklab(srgb_decode(made.develop(light.astype(np.float32))))
+        hue = np.degrees(np.arctan2(lab[:, 2], lab[:, 1]))
+        lines[which.name] = (stops, hue - hue[0])
+    return lines
+
+
+def shift_figures():
+    """What a step of shift does to a grey card under lights from warm to cool."""
+    kelvin = np.geomspace(2500, 10000, 25)
+    steps = {"red +1": (4.0, -0.001), "blue +1": (-4.0, -0.001), "red +6": (24.0, -0.006)}
+    lines = {}
+    for name, (mired, duv) in steps.items():
+        look = Look(shift_mired=mired, shift_duv=duv)
+        apart = []
+        for k in kelvin:
+            light = (1e6 / k, 0.0)
+            card = np.linalg.inv(REC2020_TO_XYZ) @ xy_to_xyz(white_xy(*light)) * 0.18
+            shown = [
+                point.Point(seen, style("plain"), 3.0, point.as_tuple(np.eye(3)), False).develop(
+                    (balance.look_matrix(seen, light, light) @ card).astype(np.float32)[None]
+                )
+                for seen in (Look(), look)
+            ]
+            apart.append(float(ciede2000(*map(encoded_to_lab, shown))[0]))
+        lines[name] = (kelvin / 1000, apart)
+    plot(
+        "shift",
+        lines,
+        "light, 1000 K",
+        "CIEDE2000 on grey",
+        (2, 10),
+        (0, 12),
+        range(2, 11, 2),
+        range(0, 13, 3),
+    )
+
+
 def noise_figures():
-    """The noise filter."""
+    """Noise of a mosaic by how many photosites a pixel averages; the noise filter."""
+    many = np.arange(1, 13)
+    seen = np.array([photosites.unit_noise(400, 400, 1, 1 / n).std((0, 1)) for n in many])
+    plot(
+        "photosites",
+        {name: (many, seen[:, k]) for k, name in enumerate(("red", "green", "blue"))},
+        "photosites a side of a pixel",
+        "noise over that of independent pixels",
+        (1, 12),
+        (0, 2),
+        (1, 4, 8, 12),
+        (0, 0.5, 1, 1.5, 2),
+    )
+    acting = np.array([reduce_noise.acting(1 / n) for n in many])
+    plot(
+        "acting",
+        {"brightness": (many, acting[:, 0]), "colour": (many, acting[:, 1])},
+        "photosites a side of a pixel",
+        "share of the filter's work that is left",
+        (1, 12),
+        (0, 1),
+        (1, 4, 8, 12),
+        (0, 0.25, 0.5, 0.75, 1),
+    )
     strip("noise", [shot("workshop", 300, detail=True, noise_filter=n) for n in (0, 4, 8)])
 
 
 def tone_figures():
     """Highlights and shadows, the curves of the styles, the ends of film-style bodies."""
+    light = np.linspace(-6, 3, 400)
+    bent = {
+        name: np.log2(tone.display(light, style("plain").tone, 3.0, h, s))
+        for name, h, s in (
+            ("as shipped", 0, 0),
+            ("highlights +3", 1, 0),
+            ("highlights -3", -1, 0),
+            ("shadows +3", 0, 1.2),
+            ("shadows -3", 0, -1.2),
+        )
+    }
     plot(
         "bend",
-        {
-            f"highlights {h:+g}, shadows {s:+g}": (STOPS, bend.bend(STOPS, 0.8 * h, 0.4 * s, 4.0))
-            for h, s in ((0, 0), (3, 0), (-3, 0), (0, 3), (0, -3))
-        },
-        "stops in",
-        "stops out",
-        (-8, 4),
-        (-8, 4),
-        range(-8, 5, 2),
-        range(-8, 5, 2),
+        {name: (light, shown) for name, shown in bent.items()},
+        "stops of scene light over mid grey",
+        "stops of display light under white",
+        (-6, 3),
+        (-10, 0),
+        range(-6, 4),
+        range(-10, 1, 2),
+    )
+    plot(
+        "gamma",
+        {name: (light, np.gradient(shown, light)) for name, shown in bent.items()},
+        "stops of scene light over mid grey",
+        "local gamma",
+        (-6, 3),
+        (0, 2),
+        range(-6, 4),
+        (0, 0.5, 1, 1.5, 2),
+    )
+    strip("hold", [shot("boatyard", 300, exposure=1.67, style=s) for s in ("plain", "linen")])
+    plot(
+        "hold",
+        held_hues(),
+        "stops over a hand-metered exposure",
+        "degrees that light skin turns",
+        (-1, 2.5),
+        (-5, 25),
+        (-1, 0, 1, 2),
+        (0, 5, 10, 15, 20, 25),
     )
     strip(
         "bend",
@@ -202,6 +319,10 @@ def local_figures():
         (0.1, 0.3, 0.5, 0.7, 0.9),
     )
     strip("clarity", [shot("boatyard", 300, clarity=c) for c in (-5, 0, 5)])
+    strip(
+        "softening",
+        [shot("boatyard", 300, detail=True, softening=s) for s in ("off", "slight", "strong")],
+    )
     strip("sharpness", [shot("corner", 300, detail=True, sharpness=s) for s in (-4, 0, 4)])
     y = np.linspace(0, 1, 101, dtype=np.float32)
     plot(
@@ -217,7 +338,7 @@ def local_figures():
     strip(
         "grain",
         [
-            shot("boatyard", 300, grain=4, grain_size=s, style="ink")
+            shot("boatyard", 300, detail=True, grain=4, grain_size=s, style="ink")
             for s in ("fine", "medium", "coarse")
         ],
     )
@@ -248,6 +369,7 @@ def stage_figures():
     """One plot and one strip for each stage of docs/pipeline.md."""
     for drawn in (
         sense_figures,
+        shift_figures,
         noise_figures,
         tone_figures,
         colour_figures,
@@ -264,9 +386,6 @@ def _clarified(luma, amount):
 
 
 def _encoded(which):
-    from zesty_plum.core.develop import point
-    from zesty_plum.core.look import Look
-
     made = point.Point(Look(style=which.id), which, 4.0, point.as_tuple(np.eye(3)), False)
     return made.grey_curve(0.18 * np.exp2(STOPS))
 
