@@ -33,8 +33,8 @@ WEIGHTS = np.array(
     ]
 )
 LUMINANCE = np.array([0.2627, 0.6780, 0.0593], np.float32)
-# Share of the raw picture mixed back, a trace of texture that the noise removal took; a view has its
-# own where lamps leave much noise.
+# Share of the raw picture mixed back, a trace of texture that the noise removal took; a view has
+# its own where lamps leave much noise.
 KEEP = 0.03
 
 

@@ -247,7 +247,7 @@ def test_all_scenes_at_once_and_a_name_from_the_look(page):
     page.locator(".everywhere-pictures button", has_text="Painters").click()
     expect(page.locator("#scene-line")).to_have_text(re.compile("Painters"))
     page.keyboard.press("s")
-    expect(page.locator("#save-name")).to_have_value("Bright soft Lamplight")
+    expect(page.locator("#save-name")).to_have_value("Bright full Lamplight")
     page.keyboard.press("Escape")
     page.keyboard.press("/")
     page.keyboard.type("trail")
@@ -313,6 +313,7 @@ def test_the_address_holds_the_whole_state(page):
             "loupe": st.booleans(),
             "wipe": st.booleans(),
             "spot": st.sampled_from(["", "0.250,0.700"]),
+            "place": st.sampled_from(["", "0.500,0.125"]),
             "apart": st.booleans(),
             "written": st.booleans(),
         }
@@ -329,3 +330,41 @@ def test_the_address_holds_the_whole_state(page):
         assert page.evaluate(script, [data, state]) == state
 
     round_trip()
+
+
+def test_what_is_fine_is_shown_at_100_percent_by_itself(page):
+    """A dial of texture: strip and corner hold a part pixel for photosite, and the picture says so;
+    a dial of tone has none of it."""
+    page.goto("/bench?scene=boatyard&line=sharpness")
+    settle(page)
+    expect(page.locator("#badge")).to_contain_text("the corner and the strip are at 100 %")
+    expect(page.locator("#inset")).to_be_visible()
+    for image in page.locator("#strip img, #inset").all():
+        assert "detail=1" in image.get_attribute("src")
+        # A pixel of the answer is one of the screen.
+        assert image.evaluate("(i) => Math.abs(i.naturalWidth - i.clientWidth)") <= 5
+    page.locator('[data-dial="highlights"] .name').click()
+    settle(page)
+    expect(page.locator("#inset")).to_be_hidden()
+    expect(page.locator("#badge")).to_be_hidden()
+
+
+def test_the_part_at_100_percent_can_be_pulled_and_pushed(page):
+    page.goto("/bench?scene=boatyard&line=grain&loupe=1")
+    settle(page)
+    first = picture(page)
+    box = page.locator("#frame").bounding_box()
+    page.mouse.move(box["x"] + 300, box["y"] + 200)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 200, box["y"] + 150, steps=4)
+    page.mouse.up()
+    expect(page).to_have_url(re.compile("place=0"))
+    pulled = picture(page)
+    assert pulled != first
+    at = page.url
+    page.keyboard.press("Shift+ArrowLeft")
+    settle(page)
+    assert page.url != at
+    assert picture(page) != pulled
+    page.go_back()
+    assert picture(page) == pulled

@@ -115,7 +115,7 @@ def test_many_at_once_get_what_one_gets(app):
 def test_pictures_and_scenes_in_memory_stay_within_their_bounds():
     for n in range(60):
         rendering._cache.put(
-            n, rendering.Rendered(bytes(2**19), (0, 0), (bytes(2**18), b""), "", 0, 0, 0)
+            n, rendering.Rendered(bytes(2**19), (0, 0), (bytes(2**18), b""), (), "", 0, 0, 0)
         )
     assert (
         rendering.KEPT_BYTES * 0.9

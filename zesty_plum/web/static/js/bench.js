@@ -307,6 +307,7 @@ byId("frame").addEventListener("pointerdown", (event) => {
   pull = { x: event.clientX, y: event.clientY };
   byId("frame").setPointerCapture(event.pointerId);
 });
+byId("frame").addEventListener("dragstart", (event) => event.preventDefault());
 byId("frame").addEventListener("pointerup", (event) => {
   if (pull) moveCrop(pull.x - event.clientX, pull.y - event.clientY);
   pull = null;
