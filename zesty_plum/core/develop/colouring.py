@@ -13,7 +13,7 @@ import numba
 import numpy as np
 
 from .. import bands, fastmath
-from ..arrays import Array
+from ..arrays import MID_GREY, Array
 from ..colour.spaces import OKLAB_CONES, OKLAB_OPPONENTS, oklab_to_linear_srgb
 from ..styles.parameters import HUES, Colouring
 from . import gamut
@@ -97,11 +97,28 @@ def monochrome(rgb: Array, how: Colouring, filter_: str) -> Array:
     return np.clip(oklab_to_linear_srgb(np.stack([light, a, b], -1).astype(np.float32)), 0, 1)
 
 
+@dataclass(frozen=True)
+class Held:
+    """The hues that colours are to keep: `light` (..., 3), linear sRGB before tone, by a share; in
+    deep shadows, where hue means little, not, and towards the `clip` point, where light itself has
+    an edge, by about half."""
+
+    light: Array
+    share: float
+    clip: float
+
+
+DEEP = MID_GREY / 8  # light at which a hue is half held: three stops below mid grey
+# Share of the clip point from which on a hue is held less, and by how much.
+NEAR, LET_GO = 0.25, 0.45
+
+
 @numba.njit(
     nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy"
 )
 def _coloured(
     rgb: Array,
+    scene: Array,
     out: Array,
     tables: Array,
     deeper: Array,
@@ -113,8 +130,10 @@ def _coloured(
     """`colour` on a flat list (n, 3): tables (5, CIRCLE + 1) by hue of the turn in radians, chroma,
     lightness, and cosine and sine of the turn, `deeper` (CIRCLE + 1,) of depth, `edges` of the
     gamut, matrices to cones and opponents with their inverses (2, 3, 3), and change = (saturation,
-    density, most, whether depth counts)."""
+    density, most, whether depth counts, share of hues held, clip point); `scene` (n, 3) is light
+    before tone."""
     saturation, density, most, deep = change[0], change[1], change[2], change[3] > 0
+    share, clip = change[4], change[5]
     m, n, back, to = cones[0], opponents[0], opponents[1], cones[1]
     per_radian = CIRCLE / (2 * math.pi)
     for i in range(rgb.shape[0]):
@@ -125,7 +144,26 @@ def _coloured(
         light = n[0, 0] * p + n[0, 1] * q + n[0, 2] * s
         u = n[1, 0] * p + n[1, 1] * q + n[1, 2] * s
         v = n[2, 0] * p + n[2, 1] * q + n[2, 2] * s
-        chroma, hue = math.sqrt(u * u + v * v), fastmath.angle(v, u)
+        chroma = math.sqrt(u * u + v * v)
+        if share > 0 and chroma > 1e-6:
+            # What channels by themselves did to hue, skin to yellow and sky to cyan, is undone.
+            r, g, b = float(scene[i, 0]), float(scene[i, 1]), float(scene[i, 2])
+            x = fastmath.cube_root(max(m[0, 0] * r + m[0, 1] * g + m[0, 2] * b, 0.0))
+            y = fastmath.cube_root(max(m[1, 0] * r + m[1, 1] * g + m[1, 2] * b, 0.0))
+            z = fastmath.cube_root(max(m[2, 0] * r + m[2, 1] * g + m[2, 2] * b, 0.0))
+            c = n[1, 0] * x + n[1, 1] * y + n[1, 2] * z
+            d = n[2, 0] * x + n[2, 1] * y + n[2, 2] * z
+            own = math.sqrt(c * c + d * d)
+            if own > 1e-6:
+                bright = max(r, g, b)
+                near = min(max((bright / clip - NEAR) / (1 - NEAR), 0.0), 1.0)
+                hold = share * bright * bright / (bright * bright + DEEP * DEEP)
+                hold *= 1 - LET_GO * near * near * (3 - 2 * near)
+                u = (1 - hold) * u / chroma + hold * c / own
+                v = (1 - hold) * v / chroma + hold * d / own
+                even = chroma / max(math.sqrt(u * u + v * v), 1e-6)
+                u, v = u * even, v * even
+        hue = fastmath.angle(v, u)
         at = int(hue * per_radian + CIRCLE) % CIRCLE
         present = chroma / (chroma + GREYISH)
         lighter = 1 + (tables[2, at] - 1) * present
@@ -157,8 +195,10 @@ def _coloured(
             out[i, c] = min(max(to[c, 0] * p + to[c, 1] * q + to[c, 2] * s, 0.0), 1.0)
 
 
-def colour(rgb: Array, how: Colouring, change: Change, spread: float = 1.0) -> Array:
-    """Linear display sRGB (..., 3) in and out, inside 0 to 1.
+def colour(
+    rgb: Array, how: Colouring, change: Change, spread: float = 1.0, held: Held | None = None
+) -> Array:
+    """Linear display sRGB (..., 3) in and out, inside 0 to 1, with the hues that are `held`.
 
     `spread` is how far beyond the display the tone stage may have thrown chroma; 1 when it cannot.
     In Oklch: the style's turn, chroma and lightness by hue, then saturation, phase, depth; density;
@@ -174,8 +214,10 @@ def colour(rgb: Array, how: Colouring, change: Change, spread: float = 1.0) -> A
         * spread
         * 2.0 ** (FULLER * max(0.0, *change.depth))
     )
-    numbers = np.array([change.saturation, change.density, most, float(any(change.depth))])
+    kept = (held.share, held.clip) if held else (0.0, 1.0)
+    numbers = np.array([change.saturation, change.density, most, float(any(change.depth)), *kept])
     flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
+    scene = np.ascontiguousarray(held.light, np.float32).reshape(-1, 3) if held else flat
     out = np.empty_like(flat)
     turn, *factors = _circle((how.turn, how.chroma, how.lightness))
     turn = np.radians(turn) + np.float32(np.radians(change.phase))
@@ -187,6 +229,7 @@ def colour(rgb: Array, how: Colouring, change: Change, spread: float = 1.0) -> A
     def work(top: int, end: int) -> None:
         _coloured(
             flat[top:end],
+            scene[top:end],
             out[top:end],
             tables,
             deeper,

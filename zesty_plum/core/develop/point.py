@@ -94,7 +94,7 @@ class Point:
         )
 
     def _display(self, rgb: Array) -> Array:
-        return srgb_encode(self._colour(self._tone(rgb)))
+        return srgb_encode(self._colour(self._tone(rgb), rgb))
 
     @property
     def curve(self) -> "Curve":
@@ -108,16 +108,17 @@ class Point:
         return srgb_encode(tone.lift(self.curve.display(light), self.style.tone))
 
     def _tone(self, rgb: Array) -> Array:
-        return tone.apply(rgb, self.style.tone, _curve_table(self.curve), self.clip)
+        return tone.apply(rgb, self.style.tone, _curve_table(self.curve))
 
-    def _colour(self, display: Array) -> Array:
+    def _colour(self, display: Array, light: Array) -> Array:
         how = self.style.tone
         spread = 1 + 0.25 * how.keep_hue + HELD * how.hold_hue
         look = self.look
         change = colouring.Change(
             look.saturation, look.phase, look.density, look.depth, look.mono_filter
         )
-        return colouring.colour(display, self.style.colouring, change, spread)
+        held = colouring.Held(light, how.hold_hue, self.clip) if how.hold_hue else None
+        return colouring.colour(display, self.style.colouring, change, spread, held)
 
     def finish(self, encoded: Array) -> Array:
         """A finished picture's encoded sRGB (..., 3) to this look's: back to light, expose,

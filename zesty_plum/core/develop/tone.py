@@ -15,13 +15,10 @@ import numpy as np
 
 from .. import bands, fastmath
 from ..arrays import MID_GREY, Array
-from ..colour.spaces import OKLAB_CONES, OKLAB_OPPONENTS, srgb_decode
+from ..colour.spaces import srgb_decode
 from ..styles.parameters import Tone
 from . import bend
 
-# Share of the clip point from which on a hue is held less, and by how much.
-NEAR, LET_GO = 0.25, 0.45
-DEEP = MID_GREY / 8  # light at which a hue is half held: three stops below mid grey
 TOE_LENGTH = 3.0  # stops over which the slope changes from contrast to contrast x toe
 
 
@@ -126,35 +123,11 @@ def _looked_up(table: Array, light: float) -> float:
     return float(root * root * root)
 
 
-@numba.njit(nogil=True, inline="always")
-def _opposed(r: float, g: float, b: float, m: Array, n: Array) -> tuple[float, float, float]:
-    """Oklab a, b and lightness of linear sRGB."""
-    p = fastmath.cube_root(max(m[0, 0] * r + m[0, 1] * g + m[0, 2] * b, 0.0))
-    q = fastmath.cube_root(max(m[1, 0] * r + m[1, 1] * g + m[1, 2] * b, 0.0))
-    s = fastmath.cube_root(max(m[2, 0] * r + m[2, 1] * g + m[2, 2] * b, 0.0))
-    return (
-        n[1, 0] * p + n[1, 1] * q + n[1, 2] * s,
-        n[2, 0] * p + n[2, 1] * q + n[2, 2] * s,
-        n[0, 0] * p + n[0, 1] * q + n[0, 2] * s,
-    )
-
-
 @numba.njit(
     nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy"
 )
-def _toned(
-    rgb: Array,
-    out: Array,
-    table: Array,
-    keep_hue: float,
-    black: float,
-    hold_hue: float,
-    clip: float,
-    cones: Array,
-    opponents: Array,
-) -> None:
-    """`apply` on a flat list (n, 3), with the matrices of Oklab there and back (2, 3, 3)."""
-    m, n, back, to = cones[0], opponents[0], opponents[1], cones[1]
+def _toned(rgb: Array, out: Array, table: Array, keep_hue: float, black: float) -> None:
+    """`apply` on a flat list (n, 3)."""
     for i in range(rgb.shape[0]):
         r, g, b = float(rgb[i, 0]), float(rgb[i, 1]), float(rgb[i, 2])
         p, q, s = _looked_up(table, r), _looked_up(table, g), _looked_up(table, b)
@@ -170,28 +143,6 @@ def _toned(
                 q + share * (g * even - q),
                 s + share * (b * even - s),
             )
-        if hold_hue > 0:
-            # The lightness and chroma that the channels came to, in the hue that light had; in deep
-            # shadows, where hue means little, as they came.
-            bright = max(r, g, b, 1e-9)
-            hold = hold_hue * bright * bright / (bright * bright + DEEP * DEEP)
-            near = min(max((bright / clip - NEAR) / (1 - NEAR), 0.0), 1.0)
-            hold *= 1 - LET_GO * near * near * (3 - 2 * near)
-            u, v, _ = _opposed(r, g, b, m, n)
-            c, d, light = _opposed(p, q, s, m, n)
-            before, after = math.sqrt(u * u + v * v), math.sqrt(c * c + d * d)
-            if before > 1e-6 and after > 1e-6:
-                u = hold * u / before + (1 - hold) * c / after
-                v = hold * v / before + (1 - hold) * d / after
-                scale = after / max(math.sqrt(u * u + v * v), 1e-6)
-                u, v = u * scale, v * scale
-                x = back[0, 0] * light + back[0, 1] * u + back[0, 2] * v
-                y = back[1, 0] * light + back[1, 1] * u + back[1, 2] * v
-                z = back[2, 0] * light + back[2, 1] * u + back[2, 2] * v
-                x, y, z = x * x * x, y * y * y, z * z * z
-                p = to[0, 0] * x + to[0, 1] * y + to[0, 2] * z
-                q = to[1, 0] * x + to[1, 1] * y + to[1, 2] * z
-                s = to[2, 0] * x + to[2, 1] * y + to[2, 2] * z
         out[i, 0], out[i, 1], out[i, 2] = (
             black + (1 - black) * p,
             black + (1 - black) * q,
@@ -199,30 +150,19 @@ def _toned(
         )
 
 
-def apply(rgb: Array, tone: Tone, table: Array, clip: float) -> Array:
+def apply(rgb: Array, tone: Tone, table: Array) -> Array:
     """Scene light (..., 3) to display light: the curve on each channel, mixed with one factor for
     all, which keeps hue.
 
     The factor is the curve at one brightness for the colour, between luminance and the largest
     channel (a power mean of order 3); its share falls to nothing towards white, where it would
-    leave colours that no display can show. What channels by themselves do to hue there, skin to
-    yellow and sky to cyan, is undone in Oklab as far as the style holds hues; towards the
-    clip point, where light itself has an edge, by half.
+    leave colours that no display can show. What channels by themselves do to hue there is undone
+    after it (`colouring.Held`).
     """
     flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
     out = np.empty_like(flat)
     bands.run(
-        lambda top, end: _toned(
-            flat[top:end],
-            out[top:end],
-            table,
-            tone.keep_hue,
-            tone.black,
-            tone.hold_hue,
-            clip,
-            OKLAB_CONES,
-            OKLAB_OPPONENTS,
-        ),
+        lambda top, end: _toned(flat[top:end], out[top:end], table, tone.keep_hue, tone.black),
         len(flat),
         bands.MANY,
     )
