@@ -1,5 +1,5 @@
-"""Boatyard: an old boatbuilder beside a red clinker hull under flat cloud, hulls in blue and yellow
-on a rusty rack."""
+"""Boatyard: an old boatbuilder with a brush beside a red clinker hull under flat cloud, hulls in
+blue and yellow on a rusty rack."""
 
 import itertools
 
@@ -15,7 +15,7 @@ from .kit.sky import billows, overcast
 from .kit.tools import brush
 
 TITLE = "Boatyard"
-STORY = "The oldest hand in the yard, between a hull he has painted eleven times and the hedge."
+STORY = "The oldest hand in the yard, between a hull she has painted eleven times and the hedge."
 GOOD_FOR = ["style", "highlights", "shadows", "clarity"]
 ORDER = 7
 GROUP = "shade"

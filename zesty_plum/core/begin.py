@@ -93,6 +93,8 @@ ALSO = {
     "noise reduction": "noise_filter",
     "noise": "noise_filter",
     "noise filter": "noise_reduction",
+    "soft skin": "softening",
+    "skin": "softening",
     "ev": "exposure",
     "exposure compensation": "exposure",
     "exposure": "exposure",

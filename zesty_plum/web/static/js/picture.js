@@ -124,7 +124,7 @@ async function showMarks() {
     );
 }
 
-// Sharpness, noise and grain are photosites' affairs: a picture that fits the mount hardly has them.
+// Sharpness, noise and grain act on photosites: a picture that fits the mount hardly has them.
 export const tooFine = () => data.dials[index.get(bench.state.line)].fine && !bench.state.loupe;
 
 // The part that tells most, at 100 %, in a corner of the picture.
