@@ -107,6 +107,7 @@ COSTLY = {
     "too_warm",
     "too_cool",
     "too_magenta",
+    "colours_full",
     "hard_for_grade",
     "clips_for_grade",
 }
