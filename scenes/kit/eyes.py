@@ -46,6 +46,18 @@ def _iris_picture(who, side):
     return np.clip(col * smoothstep(a, 10.5, 11.7)[..., None] + 0.002, 0, 1)
 
 
+MOST = np.radians(26)  # that eyes turn in the head; beyond, people turn the head
+
+
+def _within(ahead, forward):
+    """A direction, turned back towards `forward` as far as eyes cannot go."""
+    apart = np.arccos(np.clip(ahead @ forward, -1, 1))
+    if apart <= MOST:
+        return ahead
+    side = unit(ahead - forward * (ahead @ forward))
+    return forward * np.cos(MOST) + side * np.sin(MOST)
+
+
 def eyes(face, look_at, add, strands):
     who, groups, depth = face.who, body.base()[1], _front_depth(face)
     lashes, radii = [], []
@@ -58,7 +70,7 @@ def eyes(face, look_at, add, strands):
             np.radians(np.clip(angle * 2, 0, 90))
         )
         centre = face.pose.head(c[None])[0]
-        ahead = unit(look_at - centre)
+        ahead = _within(unit(look_at - centre), unit(face.pose.turn @ np.array([0.0, 0, 1])))
         across = unit(np.cross(face.pose.turn @ np.array([0, 1, 0]), ahead))
         turned = (v * bulge[:, None] * r) @ np.stack(
             [across, np.cross(ahead, across), ahead]
