@@ -221,7 +221,7 @@ def test_a_verdict_shows_its_place_and_its_mend_and_keeps_to_the_intent_and_the_
     assert page.locator("#gauge-title").text_content().replace(":", "") == words
     left = re.search(r"Skin is clipped: ([\d.]+) %", page.locator("#verdicts").text_content())
     assert float(left[1] if left else 0) < 6  # of a quarter of the face before
-    page.goto("/bench?scene=garden")
+    page.goto("/bench?scene=garden&exposure=1")
     said(page)
     expect(page.locator("#verdicts")).to_contain_text("The sky is clipped")
     page.get_by_text("What I decide for myself").click()
