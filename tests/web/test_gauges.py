@@ -34,7 +34,7 @@ def test_every_gauge_is_drawn_and_belongs_to_the_dials_it_shows():
         **dict.fromkeys(("shift_amber", "shift_green"), "light"),
         **dict.fromkeys(("iso_least", "iso_most"), "noise"),
         **dict.fromkeys(("noise_filter", "noise_reduction"), "noise"),
-        **dict.fromkeys(("sharpness", "detail", "clarity"), "edge"),
+        **dict.fromkeys(("sharpness", "detail", "clarity", "softening"), "edge"),
         **dict.fromkeys(("grain", "grain_size"), "grain"),
         **dict.fromkeys(("output", "range"), "codes"),
     }
