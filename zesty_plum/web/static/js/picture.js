@@ -149,7 +149,7 @@ export function showOther() {
   byId("seam").hidden = byId("wipe").hidden = !bench.state.wipe || bench.held;
   const ways = [
     bench.state.loupe && "100 %",
-    tooFine() && "Too fine for this size: the corner and the strip are at 100 %",
+    tooFine() && "Too fine for this size: corner and strip at 100 %",
     bench.state.written && "code values as written",
     bench.state.stripes && `zebra at ${bench.state.stripes} %`,
     bench.state.view && byId("view").selectedOptions[0]?.textContent,
