@@ -10,7 +10,6 @@ from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.spaces import linear_srgb_to_lab, srgb_decode
 from zesty_plum.core.develop import table
 from zesty_plum.core.develop.pipeline import make_point
-from zesty_plum.core.develop.point import FINE
 from zesty_plum.core.styles import styles
 
 HARSH: list[dict[str, object]] = [
@@ -26,20 +25,18 @@ HARSH: list[dict[str, object]] = [
 ]
 
 
-def apart(
-    scene_id: str, dials: dict[str, object], every: int = 4, size: int = FINE
-) -> tuple[float, float, float]:
+def apart(scene_id: str, dials: dict[str, object], every: int = 4) -> tuple[float, float, float]:
     """CIEDE2000 at the 99th percentile over the frame, its shadows, its full colours (0 where they
     are fewer than 100 pixels).
 
-    `every` so manyth pixel is looked at; the table has `size` points a side.
+    `every` so manyth pixel is looked at.
     """
     scene = scenes.load(scene_id)
     made = make_point(scene, HERON.interpret(dials), HERON.sensor)
     light = scene.pixels[::every, ::every].reshape(-1, 3) @ np.array(made.matrix, np.float32).T
     lab = linear_srgb_to_lab(srgb_decode(made.develop(np.clip(light, 0, made.clip))))
     baked = np.ascontiguousarray(made.to_shaper(light)[None])
-    table.bake(made, size).apply(baked, np.empty(baked.shape[:2], np.float32))
+    table.bake(made).apply(baked, np.empty(baked.shape[:2], np.float32))
     away = ciede2000(linear_srgb_to_lab(srgb_decode(baked[0])), lab)
     parts = (lab[:, 0] > -1, lab[:, 0] < 20, np.hypot(lab[:, 1], lab[:, 2]) > 50)
     frame, shadows, colours = (

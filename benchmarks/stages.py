@@ -12,6 +12,7 @@ from zesty_plum.core import scenes
 from zesty_plum.core.develop import clarity, detail, pipeline
 from zesty_plum.core.develop import table as tables
 from zesty_plum.core.develop.part import Part
+from zesty_plum.core.develop.point import FINE
 from zesty_plum.core.pictures.write import preview
 
 
@@ -20,18 +21,14 @@ def run() -> None:
     cv2.setNumThreads(2)
     keep_freed()
     scene, look, sensor = scenes.load("boatyard"), HERON.interpret(FULL), HERON.sensor
-    light, made = (
-        scene.at_width(WIDTH),
-        pipeline.make_point(scene, HERON.interpret(FULL), HERON.sensor),
-    )
-    height = len(light)
-    gain, exposure = pipeline.exposed(scene, look, sensor)
-    way = pipeline._Way(scene, look, sensor, made, exposure, gain, WIDTH, 1, light)
+    way = pipeline.Passage(scene, look, sensor, WIDTH)._way
+    height = way.light.shape[0]
     quiet = replace(way, look=replace(look, noise_filter=0.0, colour_filter=0.0))
     bare = replace(way, look=replace(look, clarity=0.0, sharpness=0.0))
     part = Part(WIDTH, 0, height)
     encoded, luma = way.encode(0, height), np.empty((height, WIDTH), np.float32)
-    baked = tables.bake(made)
+    key = pipeline.table_key(way.made)
+    baked = tables.bake(key)
     done = encoded.copy()
     baked.apply(done, luma)
     picture = pipeline.develop(scene, look, sensor, WIDTH)
@@ -42,14 +39,15 @@ def run() -> None:
             "meter": lambda: pipeline.metered(scene, replace(look, metering="centre"), sensor),
             "expose, sense, balance": lambda: quiet.encode(0, height),
             "noise filter": lambda: way.encode(0, height),
-            "bake, beside the two above": lambda: tables.bake.__wrapped__(made),
             "tone and colour": lambda: baked.apply(encoded.copy(), luma),
+            "their table": lambda: tables.Table(key, FINE).apply(encoded.copy(), luma),
             "clarity": lambda: clarity.shape(luma.copy(), look, part),
             "sharpness": lambda: detail.shape(luma.copy(), look, part),
             "grain, bytes, marks": lambda: bare.finish(done, luma, part, all_rows, into),
             "JPEG": lambda: preview(picture.pixels),
         }
     )
+    took["their table"] -= took["tone and colour"]
     took["noise filter"] -= took["expose, sense, balance"]
     whole = sum(took.values())
     for name, ms in took.items():

@@ -145,7 +145,7 @@ def test_what_is_said_to_be_just_seen_is_neither_nothing_nor_much(name):
         )
         second = replace(second, knee_point=0.8)
     most = 0.0
-    for scene_id in ("boatyard", "garden", "beach", "workshop"):
+    for scene_id in ("boatyard", "garden", "beach", "workshop", "snow"):
         labs = [
             to_lab(develop(scenes.load(scene_id), x, HERON.sensor, 240)) for x in (first, second)
         ]

@@ -186,12 +186,63 @@ def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) ->
 
 
 @_fast
-def guide(mean: Array, square: Array, variance: Array, shares: Array, out: Array) -> None:
+def touch(encoded: Array, places: Array, cells: Array, size: int) -> None:
+    """Mark in `cells` (size**3,) the cells of a cube that `look_up` goes to for rows of pixels
+    (h, 3 w), each by its lowest corner; `places` (n,) is the second half of its ramp."""
+    one, zero = F(1), F(0)
+    top, last = F(places.shape[0] - 1), F(places.shape[0] - 2)
+    across, last_cell = F(size - 1), F(size - 2)
+    n, one_up = np.uint64(size), np.uint64(1)
+    width = encoded.shape[1]
+    at, part = np.empty(width, np.int32), np.empty(width, np.float32)
+    for y in range(encoded.shape[0]):
+        for i in range(width):
+            v = min(max(encoded[y, i], zero), one) * top
+            k = np.int32(min(v, last))
+            at[i], part[i] = k, v - F(k)
+        for i in range(width):
+            low = np.uint64(at[i])
+            there = places[low]
+            part[i] = there + part[i] * (places[low + one_up] - there)
+        for i in range(width):
+            at[i] = np.int32(min(part[i] * across, last_cell))
+        for x in range(width // 3):
+            low = (np.uint64(at[3 * x]) * n + np.uint64(at[3 * x + 1])) * n
+            cells[low + np.uint64(at[3 * x + 2])] = True
+
+
+@_fast
+def corners(places: Array, axis: Array) -> Array:
+    """Colours (n, 3) at `places` (n,) of a cube whose sides are `axis` (size,)."""
+    size, out = axis.size, np.empty((places.size, 3), np.float32)
+    for k in range(places.size):
+        red, rest = divmod(places[k], size * size)
+        out[k, 0], out[k, 1], out[k, 2] = axis[red], axis[rest // size], axis[rest % size]
+    return out
+
+
+@_fast
+def store(places: Array, encoded: Array, grey: Array, cube: Array) -> None:
+    """Put encoded colours (n, 3) at `places` (n,) into a cube (size**3, 4), less the `grey` (size,)
+    of its sides, and the brightness of that."""
+    size = grey.size
+    for k in range(places.size):
+        red, rest = divmod(places[k], size * size)
+        r, g, b = encoded[k, 0], encoded[k, 1], encoded[k, 2]
+        r, g, b = r - grey[red], g - grey[rest // size], b - grey[rest % size]
+        at = cube[places[k]]
+        at[0], at[1], at[2], at[3] = r, g, b, _W[0] * r + _W[1] * g + _W[2] * b
+
+
+@_fast
+def guide(
+    mean: Array, square: Array, variance: Array, shares: Array, acting: Array, out: Array
+) -> None:
     """Coefficients of the guided filter (`reduce_noise`) from local means and mean squares (h, w,
     3), into (h, w, 6).
 
     keep = v / (v + n) with local variance v and noise n = variance (h, w) times the plane's share;
-    offset = mean - keep mean.
+    offset = mean - keep mean; of both `acting` (3,) counts.
     """
     tiny, zero = F(1e-9), F(0)
     for y in range(mean.shape[0]):
@@ -199,7 +250,8 @@ def guide(mean: Array, square: Array, variance: Array, shares: Array, out: Array
             for c in range(3):
                 m = mean[y, x, c]
                 v = max(square[y, x, c] - m * m, zero)
-                k = v / (v + variance[y, x] * shares[c] + tiny * tiny)
+                n = variance[y, x] * shares[c]
+                k = F(1) - acting[c] * n / (v + n + tiny * tiny)
                 out[y, x, c] = k
                 out[y, x, 3 + c] = m - k * m
 
@@ -217,55 +269,61 @@ def _columns(width: int, columns: int) -> Any:
 
 
 @_fast
-def _row_between(small: Array, row: Array, y: int, height: int) -> None:
-    """Row `y` of `height` between the rows of a small map (h2, w2, n), into (w2 + 1, n), its last
-    column twice."""
-    rows, columns, channels = small.shape
+def _stretch(small: Array, y: int, left: Array, weight: Array, out: Array) -> None:
+    """Row `y` of a small map (h2, w2, n) as wide as a picture, a plane after the other, into
+    (n * width,)."""
+    width, one, last = left.size, np.uint64(1), np.uint64(small.shape[1] - 1)
+    for x in range(width):
+        i, u = np.uint64(left[x]), weight[x]
+        j = min(i + one, last)
+        for c in range(small.shape[2]):
+            out[c * width + x] = small[y, i, c] + u * (small[y, j, c] - small[y, i, c])
+
+
+@_fast
+def _between(
+    small: Array, y: int, height: int, columns: Any, held: int, pair: Array, out: Array
+) -> int:
+    """Row `y` of `height` between the rows of a small map (h2, w2, n), as wide as a picture, into
+    `out` (n * width,), for rows that follow each other.
+
+    `pair` (2, n * width) keeps the last two rows of the map that were stretched, the even one
+    first; returned is the number of the lower one, `held` is what the last call returned, or -1.
+    """
+    left, weight = columns
+    rows = small.shape[0]
     at = min(max((y + 0.5) * rows / height - 0.5, 0.0), rows - 1.0)
-    y0 = min(int(at), max(rows - 2, 0))
-    y1 = min(y0 + 1, rows - 1)
-    w = F(at - y0)
-    for x in range(columns):
-        for c in range(channels):
-            row[x, c] = small[y0, x, c] + w * (small[y1, x, c] - small[y0, x, c])
-    row[columns] = row[columns - 1]
+    upper = min(int(at), max(rows - 2, 0))
+    for k in range(max(upper, held + 1), upper + 2):
+        _stretch(small, min(k, rows - 1), left, weight, pair[k % 2])
+    a, b, w = pair[upper % 2], pair[(upper + 1) % 2], F(at - upper)
+    for i in range(out.size):
+        out[i] = a[i] + w * (b[i] - a[i])
+    return int(upper + 1)
 
 
 @_fast
 def keep_and_offset(encoded: Array, guided: Array, top: int, height: int) -> None:
-    """Apply a guided filter (`reduce_noise`) in place: planes times keep plus offset, `guided` (h2,
-    w2, 6), interpolated.
+    """Apply a guided filter (`reduce_noise`) in place on rows of pixels (h, 3 w): planes times keep
+    plus offset, `guided` (h2, w2, 6), interpolated.
 
     `encoded` is the band of a picture of `height` rows that begins at row `top`.
     """
-    half, quarter = F(0.5), F(0.25)
-    left, weight = _columns(encoded.shape[1], guided.shape[1])
-    row = np.empty((guided.shape[1] + 1, 6), np.float32)
+    half, quarter, width = F(0.5), F(0.25), encoded.shape[1] // 3
+    columns, held = _columns(width, guided.shape[1]), -1
+    pair, row = np.empty((2, 6 * width), np.float32), np.empty(6 * width, np.float32)
     for y in range(encoded.shape[0]):
-        _row_between(guided, row, y + top, height)
-        for x in range(encoded.shape[1]):
-            i, u = left[x], weight[x]
-            r, g, b = encoded[y, x, 0], encoded[y, x, 1], encoded[y, x, 2]
+        held = _between(guided, y + top, height, columns, held, pair, row)
+        for x in range(width):
+            r, g, b = encoded[y, 3 * x], encoded[y, 3 * x + 1], encoded[y, 3 * x + 2]
             grey = quarter * (r + b) + half * g
             warm, cool = r - grey, b - grey
-            grey = (
-                (row[i, 0] + u * (row[i + 1, 0] - row[i, 0])) * grey
-                + row[i, 3]
-                + u * (row[i + 1, 3] - row[i, 3])
-            )
-            warm = (
-                (row[i, 1] + u * (row[i + 1, 1] - row[i, 1])) * warm
-                + row[i, 4]
-                + u * (row[i + 1, 4] - row[i, 4])
-            )
-            cool = (
-                (row[i, 2] + u * (row[i + 1, 2] - row[i, 2])) * cool
-                + row[i, 5]
-                + u * (row[i + 1, 5] - row[i, 5])
-            )
-            encoded[y, x, 0] = grey + warm
-            encoded[y, x, 1] = grey - half * (warm + cool)
-            encoded[y, x, 2] = grey + cool
+            grey = row[x] * grey + row[3 * width + x]
+            warm = row[width + x] * warm + row[4 * width + x]
+            cool = row[2 * width + x] * cool + row[5 * width + x]
+            encoded[y, 3 * x] = grey + warm
+            encoded[y, 3 * x + 1] = grey - half * (warm + cool)
+            encoded[y, 3 * x + 2] = grey + cool
 
 
 @_fast
@@ -277,20 +335,15 @@ def clarify(luma: Array, base: Array, amount: float, most: float, top: int, heig
     most)).
     """
     width = luma.shape[1]
-    left, weight = _columns(width, base.shape[1])
-    row = np.empty((base.shape[1] + 1, 2), np.float32)
-    slope, offset = np.empty(width, np.float32), np.empty(width, np.float32)
+    columns, held = _columns(width, base.shape[1]), -1
+    pair, row = np.empty((2, 2 * width), np.float32), np.empty(2 * width, np.float32)
     one, four, k, m = F(1), F(4), F(amount), F(most)
     more = amount > 0
     for y in range(luma.shape[0]):
-        _row_between(base, row, y + top, height)
-        for x in range(width):
-            i, u = left[x], weight[x]
-            slope[x] = row[i, 0] + u * (row[i + 1, 0] - row[i, 0])
-            offset[x] = row[i, 1] + u * (row[i + 1, 1] - row[i, 1])
+        held = _between(base, y + top, height, columns, held, pair, row)
         for x in range(width):
             v = luma[y, x]
-            change = k * (v - (slope[x] * v + offset[x])) * four * v * (one - v)
+            change = k * (v - (row[x] * v + row[width + x])) * four * v * (one - v)
             luma[y, x] = v + (change * m / (m + abs(change)) if more else change)
 
 
@@ -319,25 +372,32 @@ def finish(
     marks: Bytes8,
 ) -> None:
     """Put a changed brightness and grain (`grain`) into `encoded`, and write the result, its bytes
-    and its marks.
+    and its marks; pixels are (h, 3 w).
 
     luma : (h, w), the brightness after clarity and sharpness. grain : (any height, w), repeats;
     `first` is the row that the band begins at. marks : 1 clipped, 2 crushed, all channels, before
     both.
     """
-    s, one, zero = F(rms * 4.0), F(1), F(0)
+    s, one, zero, two = F(rms * 4.0), F(1), F(0), np.uint8(2)
     high, dark, top, half = F(253.5 / 255), F(1.5 / 255), F(255), F(0.5)
-    for y in range(encoded.shape[0]):
+    width = luma.shape[1]
+    change, row = np.empty(width, np.float32), np.empty(3 * width, np.float32)
+    # Through plain loops, which become vector instructions.
+    for y in range(luma.shape[0]):
         at = (first + y) % grain.shape[0]
-        for x in range(encoded.shape[1]):
-            r, g, b = encoded[y, x, 0], encoded[y, x, 1], encoded[y, x, 2]
-            marks[y, x] = 1 if min(r, g, b) >= high else (2 if max(r, g, b) < dark else 0)
-            was = _W[0] * r + _W[1] * g + _W[2] * b
-            now = luma[y, x]
-            inside = min(max(now, zero), one)
-            change = now - was + s * inside * (one - inside) * grain[at, x]
-            r, g, b = r + change, g + change, b + change
-            out[y, x, 0], out[y, x, 1], out[y, x, 2] = r, g, b
-            pixels[y, x, 0] = np.uint8(min(max(r, zero), one) * top + half)
-            pixels[y, x, 1] = np.uint8(min(max(g, zero), one) * top + half)
-            pixels[y, x, 2] = np.uint8(min(max(b, zero), one) * top + half)
+        for x in range(width):
+            r, g, b = encoded[y, 3 * x], encoded[y, 3 * x + 1], encoded[y, 3 * x + 2]
+            change[x] = _W[0] * r + _W[1] * g + _W[2] * b
+            marks[y, x] = np.uint8(min(r, g, b) >= high) + two * np.uint8(max(r, g, b) < dark)
+        for x in range(width):
+            inside = min(max(luma[y, x], zero), one)
+            added = s * inside * (one - inside) * grain[at, x]
+            change[x] = luma[y, x] - change[x] + added
+        for x in range(width):
+            row[3 * x], row[3 * x + 1], row[3 * x + 2] = change[x], change[x], change[x]
+        for i in range(3 * width):
+            row[i] += encoded[y, i]
+        for i in range(3 * width):
+            out[y, i] = row[i]
+        for i in range(3 * width):
+            pixels[y, i] = np.uint8(np.int32(min(max(row[i], zero), one) * top + half))

@@ -47,7 +47,10 @@ def shaped(luma: Array, look: Look, part: Part) -> None:
             stage.shape(luma, look, part)
 
 
-REACH = max(stage.reach for stage in STAGES)  # pixels, of those that do not know the whole
+def reach(look: Look) -> float:
+    """How many pixels away the stages look that a look asks for, of those that do not know the
+    whole picture."""
+    return sum(stage.reach for stage in STAGES if stage.acts(look))
 
 
 def looks_far(look: Look) -> bool:

@@ -3,7 +3,6 @@
 import itertools
 import math
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -37,17 +36,14 @@ from . import (
 )
 from .part import Part
 
-# Tables are built beside the stages before them, in threads of their own: the bands they wait for
-# must find free hands.
-_tables = ThreadPoolExecutor(2, thread_name_prefix="tables")
-# Widths up to which a coarse table does, and from which a finer one costs nothing much.
-SMALL, LARGE = 320, 2000
+SMALL = 320  # pixels across up to which a coarse table does
 WIDE = 400  # pixels across at most of the copy on which colour is judged
 OVERVIEW = 480  # pixels across of a large picture's small copy, for stages that look far
-MANY = 6_000_000  # pixels from which a picture goes through in strips of `TALL` rows
-# A multiple of 16, as margins are: the noise filter's half-size planes and its map of noise fall on
-# the same places
-TALL, STRIP = 960, 6_000_000  # rows, and pixels of a very wide picture
+MANY = 6_000_000  # pixels from which a picture goes through in strips
+# Rows of a strip at most, a multiple of 16, as margins are: the noise filter's half-size planes and
+# its map of noise fall on the same places; and its pixels, whose array the C library keeps for the
+# next one (`allocator`).
+TALL, STRIP = 960, 2_600_000
 # Rows after which noise and grain come again; nobody sees it, and memory stays bounded
 REPEAT = 1024
 _REACH = gamut.reach(REC2020_TO_SRGB)
@@ -222,47 +218,36 @@ class _Way:
             rows, many = min(height, REPEAT), height > REPEAT
             field = grain.unit_grain(rows, luma.shape[1], size, self.pitch, self.seed, many)
         strength = look.grain * grain.left(size, self.pitch)
-        first = part.top + inner.start
+        first, (out, pixels, marks) = part.top + inner.start, into
+        rows_of, rows_out, rows_pixels = (x.reshape(len(x), -1) for x in (encoded, out, pixels))
 
         def work(a: int, b: int) -> None:
-            band = slice(inner.start + a, inner.start + b)
+            here, band = slice(a, b), slice(inner.start + a, inner.start + b)
             kernels.finish(
-                encoded[band],
+                rows_of[band],
                 luma[band],
                 field,
                 first + a,
                 strength,
-                *(part[a:b] for part in into),
+                rows_out[here],
+                rows_pixels[here],
+                marks[here],
             )
 
         bands.run(work, inner.stop - inner.start)
 
 
-def _strips(height: int, width: int) -> list[Strip]:
+def _strips(height: int, width: int, reach: float) -> list[Strip]:
     """(top, end, first, last) of the strips of a picture: rows first to last of it, worked on with
-    a margin from top to end."""
+    a margin from top to end, for stages that look `reach` pixels away."""
     if height * width < MANY:
         return [(0, height, 0, height)]
-    # As far as stages look that do not have the whole picture, and the noise filter.
-    margin = 16 * math.ceil((local.REACH + 8) / 16)
+    margin = 16 * math.ceil((reach + 8) / 16)  # the noise filter looks 8 away
     rows = max(16, min(TALL, STRIP // width // 16 * 16))
     edges = [*range(0, height, rows), height]
     return [
         (max(0, a - margin), min(height, b + margin), a, b) for a, b in itertools.pairwise(edges)
     ]
-
-
-def _baking(made: point.Point, width: int) -> Callable[[], table.Table]:
-    """The point stages as a table that is fine enough for a width, on its way or when asked for.
-
-    A fine table is built while the stages before it run; a coarse one is done sooner than another
-    thread is awake.
-    """
-    size = point.FINEST if width > LARGE else point.COARSE if width <= SMALL else point.FINE
-    key, size = table_key(made), point.FILED if made.finished else size
-    if size <= point.COARSE:
-        return lambda: table.bake(key, size)
-    return _tables.submit(table.bake, key, size).result
 
 
 class Passage:
@@ -291,7 +276,8 @@ class Passage:
         self._height, self._width = light.shape[:2]
         self._look, self._as_written = look, as_written
         made = make_point(scene, look, sensor)
-        self._baked = _baking(made, width)
+        size = point.COARSE if width <= SMALL else point.FINE
+        self._table = table.bake(table_key(made), point.FILED if made.finished else size)
         gain, self._exposure = exposed(scene, look, sensor)
         across = scene.photosites or sensor.width
         frame = across if full_detail else self._width if piece is None else width
@@ -300,7 +286,7 @@ class Passage:
         self._way = _Way(
             scene, look, sensor, made, self._exposure, gain, frame, pitch, seed, light, noisy
         )
-        self._strips, self._whole = _strips(self._height, self._width), None
+        self._strips, self._whole = _strips(self._height, self._width, local.reach(look)), None
         if len(self._strips) > 1 and local.looks_far(look):
             # What is a large area is found on the whole picture, small.
             bare = develop(scene, local.without(look), sensor, OVERVIEW, seed)
@@ -310,8 +296,12 @@ class Passage:
         """One strip of it, into places for its rows."""
         top, end, first, last = strip
         encoded = self._way.encode(top, end)
-        luma = np.empty((end - top, self._width), np.float32)
-        self._baked().apply(encoded, luma)
+        # Of the margin, what the stages after the table need; a multiple of 4, as their maps are.
+        near = 4 * math.ceil(local.reach(self._look) / 4)
+        encoded = encoded[max(0, first - near - top) : last + near - top]
+        top = max(top, first - near)
+        luma = np.empty(encoded.shape[:2], np.float32)
+        self._table.apply(encoded, luma)
         part = Part(self._way.frame, top, self._height, self._whole, self._way.pitch, encoded)
         self._way.finish(encoded, luma, part, slice(first - top, last - top), into)
         if self._as_written:

@@ -14,7 +14,7 @@ from . import colouring, gamut, tone
 
 FINISHED_WHITE = 3.0  # stops from mid grey to white in a picture that came in finished
 DARKEST = MID_GREY * 2.0**-8  # added before the logarithm, so that black has a place on the scale
-COARSE, FINE, FINEST = 17, 45, 65  # points a side of the cube, for small, usual and large pictures
+COARSE, FINE = 33, 53  # points a side of the cube, for small pictures and others
 FILED = 33  # the same in a LUT file, and for finished pictures, which so show what the file will do
 RAMP = 2048  # entries of the tone table in front of it
 LEAN = (
@@ -170,16 +170,22 @@ class Point:
         even = (grey - grey[0]) / (grey[-1] - grey[0])
         return np.zeros(RAMP), (1 - LEAST_LEAN) * even + LEAST_LEAN * _PLACES
 
-    def table(self, size: int) -> Array:
-        """The look on a (size, size, size, 3) grid of its places in the cube, or of a finished
-        picture's encoded sRGB."""
+    def axis(self, size: int) -> Array:
+        """What the `size` places along an axis of the cube stand for (size,): light in the
+        display's primaries, or a finished picture's encoded sRGB."""
         steps = np.linspace(0, 1, size, dtype=np.float32)
-        if not self.finished:
-            steps = self.shaper_to_light(
-                np.interp(steps, self.ramp()[1], _PLACES).astype(np.float32)
-            )
-        grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1)
-        return self.finish(grid) if self.finished else self._display(grid)
+        if self.finished:
+            return steps
+        return self.shaper_to_light(np.interp(steps, self.ramp()[1], _PLACES).astype(np.float32))
+
+    def at(self, colours: Array) -> Array:
+        """Encoded sRGB of colours (..., 3) whose channels are values of `axis`."""
+        return self.finish(colours) if self.finished else self._display(colours)
+
+    def table(self, size: int) -> Array:
+        """The look on the whole grid (size, size, size, 3), red slowest."""
+        steps = self.axis(size)
+        return self.at(np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), -1))
 
 
 def as_tuple(matrix: Matrix) -> tuple[tuple[float, ...], ...]:

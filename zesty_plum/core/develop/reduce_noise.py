@@ -90,19 +90,17 @@ def reduce_noise(
     guided = np.empty((*small.shape[:2], 6), np.float32)
     each = (planes(pitch) if mosaic else FINISHED) ** 2
     shares = np.maximum(each * squares, 1e-9).astype(np.float32)
+    share = acting(pitch)
 
     def coefficients(top: int, end: int) -> None:
         band = slice(top, end)
-        kernels.guide(mean[band], square[band], variance[band], shares, guided[band])
+        kernels.guide(mean[band], square[band], variance[band], shares, share, guided[band])
 
     bands.run(coefficients, half[1])
     guided = cv2.blur(guided, box)
-    share = acting(pitch)
-    if share[0] < 1:
-        guided *= np.tile(share, 2)
-        guided[..., :3] += 1 - share
     out = encoded if overwrite else encoded.copy()
-    bands.run(lambda top, end: kernels.keep_and_offset(out[top:end], guided, top, height), height)
+    rows = out.reshape(height, 3 * width)
+    bands.run(lambda top, end: kernels.keep_and_offset(rows[top:end], guided, top, height), height)
     return out
 
 
