@@ -132,7 +132,7 @@ def run() -> None:
     """Print first page, presses and memory."""
     with tempfile.TemporaryDirectory() as folder:
         process, address, first = start(folder)
-        row("start to first page", f"{first:.2f} s", "at most 3 s")
+        row("start to first page", f"{first:.2f} s", "at most 2 s")
         try:
             press(address)
             for k in range(HOUR):

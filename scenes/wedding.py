@@ -38,7 +38,7 @@ REGIONS = {
 }
 HIGH = 3.77  # of the table
 CANDLE, FAIRY = planck(1930), planck(2200)
-BRIDE_AT, GROOM_AT = (-2.55, -0.1, -0.9), (2.45, 0.05, -0.7)
+BRIDE_AT, GROOM_AT = (-2.55, 1.0, -0.9), (2.45, 1.15, -0.7)
 
 BRIDE = Person(
     seed=81,
@@ -109,7 +109,7 @@ GROOM = Person(
     bends=rig.leaning(4, 0, 5),
     holds={
         "R": rig.Hold(
-            rig.within(GROOM_AT, -20, (1.55, 4.95, 1.9)),
+            rig.within(GROOM_AT, -20, (1.55, 5.85, 1.9)),
             along=(0.0, 1, 0.1),
             palm=(0.8, 0, -0.2),
             grip=(44, 46, 50, 56),
@@ -162,11 +162,12 @@ GROOM = Person(
 def view():
     return {
         "eye": np.array([0.1, 7.0, 18.5]),
-        "target": np.array([0.05, 5.35, 0.0]),
+        "target": np.array([0.05, 5.95, 0.0]),
         "fov": 28.0,
         "aperture": 0.10,
         "depth": 8,
         "dim": True,
+        "rays": 2.5,
     }
 
 
@@ -203,13 +204,19 @@ def candles(scene):
     rng = np.random.default_rng(5)
     wax, wicks, flames, sticks = [], [], [], []
     spots = (
-        (-0.55, 2.6, 1.6),
-        (0.15, 3.3, 1.0),
-        (0.75, 2.5, 2.0),
+        (-0.95, 2.2, 2.5),
+        (-0.3, 2.9, 2.0),
+        (0.85, 2.3, 2.8),
         (-3.9, 2.9, 1.5),
         (4.2, 2.9, 1.9),
         (-1.6, 3.4, 0.8),
         (2.4, 3.6, 0.9),
+        # Stubs before the cake, so that its front and the plates are not left to the lamps.
+        (-1.15, 6.1, 0.42),
+        (-0.2, 6.5, 0.34),
+        (0.95, 6.2, 0.46),
+        (-2.9, 5.9, 0.38),
+        (3.1, 6.0, 0.4),
     )
     for k, (x, z, tall) in enumerate(spots):
         foot = 0.12
@@ -245,9 +252,8 @@ def strings(scene):
         (-24, -18, 18, 3.2, 36),
         (-34, -24, 24, 3.6, 40),
         (-42, -26, 26, 2.0, 40),
-        (6, -14, 14, 1.6, 30),
     ):
-        top = 13.2 if z < 0 else 15.5
+        top = 13.2
         t = np.linspace(0, 1, 120)
         path = np.stack(
             [
@@ -261,6 +267,16 @@ def strings(scene):
         for k in np.linspace(2, 117, count).astype(int):
             at = path[k] + [0, -0.12, rng.normal(0, 0.05)]
             lamps.append((ball * 0.085 + at, faces, uv))
+    # More of them over the table, out of the frame.
+    over = []
+    for z in (0.5, 4.0, 7.5):
+        t = np.linspace(0, 1, 60)
+        y = 13.6 - 0.9 * 4 * t * (1 - t)
+        over += [
+            (ball * 0.16 + [-11 + 22 * s, y[k], z + rng.normal(0, 0.2)], faces, uv)
+            for k, s in enumerate(t)
+            if k % 3 == 0
+        ]
     # Curtains of lamps down the back wall.
     for x in np.linspace(-22, 22, 23):
         for y in np.arange(-2, 12, 1.15):
@@ -271,6 +287,9 @@ def strings(scene):
     scene["wire"] = mesh(join(wires), dark, "wire")
     scene["fairy"] = mesh(
         join(lamps), {"type": "diffuse"}, "fairy", area_light(as_spectrum(FAIRY * 2.2))
+    )
+    scene["fairy_over"] = mesh(
+        join(over), {"type": "diffuse"}, "fairy_over", area_light(as_spectrum(FAIRY * 26))
     )
 
 
@@ -374,7 +393,7 @@ def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
     people = [
-        build(BRIDE, np.array(GROOM_AT) + [-0.4, 6.3, 1.2], folder, "person0"),
+        build(BRIDE, np.array(GROOM_AT) + [-0.4, 6.4, 1.2], folder, "person0"),
         build(GROOM, np.array(BRIDE_AT) + [0.4, 6.3, 1.2], folder, "person1"),
     ]
     look["focus"] = people[0].eye[1]

@@ -46,12 +46,13 @@ def file_of(pixels: np.ndarray, kind: str = "PNG", **more) -> bytes:
     return out.getvalue()
 
 
-def raw_of(mosaic: np.ndarray, folder: Path, white: int = 65535) -> bytes:
-    """A raw file of a mosaic (h, w), red first, written by a DNG library."""
+def raw_of(mosaic: np.ndarray, folder: Path, white: int = 65535, **more) -> bytes:
+    """A raw file of a mosaic (h, w), red first, written by a DNG library; `more` are tags of it
+    that tell something else."""
     height, width = mosaic.shape
     tags = DNGTags()
     identity = [[1, 1], [0, 1], [0, 1], [0, 1], [1, 1], [0, 1], [0, 1], [0, 1], [1, 1]]
-    for tag, value in (
+    told = (
         (Tag.ImageWidth, width),
         (Tag.ImageLength, height),
         (Tag.TileWidth, width),
@@ -71,7 +72,8 @@ def raw_of(mosaic: np.ndarray, folder: Path, white: int = 65535) -> bytes:
         (Tag.Model, "Made"),
         (Tag.DNGVersion, DNGVersion.V1_4),
         (Tag.DNGBackwardVersion, DNGVersion.V1_2),
-    ):
+    )
+    for tag, value in {**dict(told), **{getattr(Tag, k): v for k, v in more.items()}}.items():
         tags.set(tag, value)
     maker = RAW2DNG()
     maker.options(tags, path=str(folder) + "/", compress=False)

@@ -176,7 +176,7 @@ def render_shot(scene, people, view, shot, folder, say=print):
     (h, w) and names.
 
     `view` holds eye, target, fov, aperture, focus, where there is fog `fog` (extinction per
-    decimetre), `dim` where lamps are few and small, and `keep`.
+    decimetre), `dim` where lamps are few and small, `rays` times as many as else, and `keep`.
     """
     lens = shot.camera(view)
     solid = {k: s for p in people for k, s in p.shapes.items()}
@@ -184,10 +184,10 @@ def render_shot(scene, people, view, shot, folder, say=print):
     def with_skin(part):
         return {f"skin{i}": p.skin(part) for i, p in enumerate(people)}
 
-    fog = view.get("fog")
+    fog, samples = view.get("fog"), round(shot.samples * view.get("rays", 1))
     whole = {**scene, **solid, "sensor": lens, "integrator": integrator(view.get("depth", 7))}
     full = accumulate(
-        {**whole, **with_skin("whole")}, shot.samples, folder / f"{shot.name}.npz", 100, say=say
+        {**whole, **with_skin("whole")}, samples, folder / f"{shot.name}.npz", 100, say=say
     )
     raw, linear = _clean(full)
     keep = view.get("keep", KEEP)

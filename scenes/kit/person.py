@@ -1,11 +1,11 @@
 """People who exist nowhere: near enough for pores and lashes, whole enough to hold things, each
 from a set of numbers."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from . import body, eyes, garments, hair, rig, worn
+from . import body, eyes, garments, hair, legs, rig, worn
 from .clothes import Wearer, fuzz, wool
 from .render import mesh
 from .shapes import lattice, rotation
@@ -69,7 +69,7 @@ class Person:
     roll: float = -4
     bends: dict = field(default_factory=lambda: dict(rig.ARMS_DOWN))  # of spine, arms and legs
     holds: dict = field(default_factory=dict)  # 'L' and 'R' to where that hand goes
-    bare: str = "face"  # how much skin shows: face, hands, forearms or arms
+    bare: str = "face"  # how much skin shows, a key of `skin.BARE`
     neckline: float = 4.35
     teeth: bool = False
     gaze: tuple = (0.0, 0.0)
@@ -118,6 +118,8 @@ class Person:
     apron: dict | None = None  # what `garments.apron` is given
     wears: list = field(default_factory=list)  # of `worn`, with what each is given
     at: tuple = (0.0, 0.0, 0.0)
+    stands: bool = False  # whether `at` is the ground under the lower foot, not below the neck
+    trousers: dict | None = None  # what `legs.trousers` is given
     facing: float = 0.0
 
 
@@ -135,17 +137,20 @@ class Made:
 def build(who: Person, eye_point, folder, name="person") -> Made:
     """Make the shapes of `who`, looking towards `eye_point` (3,); curve files go to `folder`.
 
-    The person stands with the ground point below the neck at `who.at`, the chest turned by
-    `who.facing` degrees from +z towards +x.
+    The person stands with the ground point below the neck, or with `stands` the lower foot, at
+    `who.at`, the chest turned by `who.facing` degrees from +z towards +x.
     """
     turned = rotation(0, who.facing, 0)
+    whole = body.shaped(who.sex, who.ancestry, who.age, who.targets)
+    whole = whole + (body.eyes(body.reference()).mean(0) - body.eyes(whole).mean(0))
+    pose = _pose(who, whole)
+    if who.stands:
+        low = pose.whole()[np.unique(body.base()[1]["body"])][:, 1].min()
+        who = replace(who, at=tuple(np.asarray(who.at) - [0, low, 0]))
 
     def stand(points):
         return np.asarray(points) @ turned.T + np.asarray(who.at)
 
-    whole = body.shaped(who.sex, who.ancestry, who.age, who.targets)
-    whole = whole + (body.eyes(body.reference()).mean(0) - body.eyes(whole).mean(0))
-    pose = _pose(who, whole)
     face = Skin(who, pose, whole)
     made = Made(
         {},
@@ -218,5 +223,7 @@ def _dress(who, face, pose, add, strands):
     else:
         knitted("jumper", wearer.jumper(), who.jumper, 24000)
         knitted("collar", wearer.collar(who.collar, who.collar_bulge), who.jumper, 7000)
+    if who.trousers is not None:
+        legs.trousers(face, add, **who.trousers)
     if who.cap:
         knitted("cap", wearer.cap(), who.cap, 22000)

@@ -23,6 +23,7 @@ BARE = {
     "forearms": [("lowerarm", *_HAND)],
     "arms": [("upperarm", "lowerarm", *_HAND)],
     "shoulders": [("upperarm", "lowerarm", *_HAND)],
+    "paddling": [("lowerarm", *_HAND), ("lowerleg", "foot", "toe")],
 }
 
 

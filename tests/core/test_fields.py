@@ -18,6 +18,8 @@ from zesty_plum.core.measure import expected, texture
 from zesty_plum.core.measure.compare import difference, to_lab
 from zesty_plum.core.measure.gauges import gauge_of
 from zesty_plum.core.recipe import Recipe
+from zesty_plum.core.scenes.frame import Held
+from zesty_plum.core.scenes.scene import Scene
 from zesty_plum.core.translate import (
     appearance,
     colour_distance,
@@ -169,6 +171,17 @@ def test_a_stage_on_neighbours_is_known_to_what_measures_detail(name):
     skin = [texture.softened(look) for look in (first, second)]
     assert edge > 1e-4 or noise[0] != noise[1] or skin[0] != skin[1]
     assert local.without(second) == replace(Look(), **BESIDE.get(name, {})) or name == "grain_size"
+
+
+@pytest.mark.parametrize("name", [n for n in EVERY if about()[n].taking])
+def test_what_counts_while_a_picture_is_taken_leaves_alone_one_that_is_exposed(name):
+    first, second = pair(name, 5)
+    light = flat_scene(0.4, size=(32, 48))
+    raw = replace(light, ev100=None, headroom=3.0)
+    done = Scene("done", "Done", Held(np.full((32, 48, 3), 0.6, np.float32)), *[(188.0, 0.0)] * 2)
+    for taken in (raw, replace(done, finished=True)):
+        pictures = [develop(taken, x, HERON.sensor, 48).encoded for x in (first, second)]
+        assert np.array_equal(*pictures), taken.id
 
 
 def test_a_lut_says_of_every_look_what_it_cannot_hold():

@@ -53,6 +53,10 @@ test("a dial counts where every condition is met, and says why not", () => {
   assert.equal(idle(DIALS, [0, 2, 1, 0], 1), "");
   // A body without the other dial sets no condition.
   assert.equal(idle(DIALS.slice(1), [2, 1, 0], 0), "");
+  const taken = [{ ...DIALS[0], exposed: "Exposed already." }, ...DIALS.slice(1)];
+  assert.equal(idle(taken, [0, 1, 0, 0], 0), "");
+  assert.equal(idle(taken, [0, 1, 0, 0], 0, true), "Exposed already.");
+  assert.equal(idle(taken, [1, 1, 0, 0], 1, true), "Not in clips.");
 });
 
 test("the meter aims only where a dial stands that does", () => {

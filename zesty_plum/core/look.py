@@ -65,7 +65,8 @@ class About:
     another choice makes; infinite where nobody sees it in a picture.
     called : the feature in words, for a body or a file that does not have it; empty where nothing
     needs saying. fine : whether it shows only at 100 percent. in_lut : whether a LUT can hold it.
-    only_with : another field, at whose rest this one has no say.
+    only_with : another field, at whose rest this one has no say. taking : whether it has a say only
+    while the picture is taken, and none on one that is exposed already.
     """
 
     stage: Stage
@@ -76,6 +77,7 @@ class About:
     in_lut: bool = True
     ratio: bool = False
     only_with: str = ""
+    taking: bool = False
 
     def apart(self, first: Any, second: Any) -> float:
         """How many just visible changes lie between two values of the field."""
@@ -95,6 +97,10 @@ def _says(
 
 def _before(default: Any, gauge: Gauge, least: float, called: str = "", **more: Any) -> Any:
     return _says(default, Stage.BEFORE, gauge, least, called, **more)
+
+
+def _taking(default: Any, gauge: Gauge, least: float, called: str = "", **more: Any) -> Any:
+    return _before(default, gauge, least, called, in_lut=False, taking=True, **more)
 
 
 def _table(default: Any, gauge: Gauge, least: float, called: str = "") -> Any:
@@ -135,12 +141,12 @@ class Look:
     clip : moving pictures, not stills; bits, limited : how their code values are written.
     """
 
-    metering: Metering = _before(Metering.HAND, Gauge.TONE, 0.5, in_lut=False)
+    metering: Metering = _taking(Metering.HAND, Gauge.TONE, 0.5)
     exposure: float = _before(0.0, Gauge.TONE, 0.1)
-    iso_least: float = _before(0.0, Gauge.NOISE, math.inf, fine=True, in_lut=False)
-    iso_most: float = _before(0.0, Gauge.NOISE, math.inf, fine=True, in_lut=False)
+    iso_least: float = _taking(0.0, Gauge.NOISE, math.inf, fine=True)
+    iso_most: float = _taking(0.0, Gauge.NOISE, math.inf, fine=True)
     style: str = _table("plain", Gauge.TONE, 3.0)
-    guard: float = _before(0.0, Gauge.TONE, 1.3, "guard for highlights")
+    guard: float = _taking(0.0, Gauge.TONE, 1.3, "guard for highlights")
     balance: Balance = _before(Balance.AUTO, Gauge.LIGHT, 1.0)
     light_mired: float = _before(1e6 / 5300, Gauge.LIGHT, seen.MIRED, only_with="balance")
     shift_mired: float = _before(0.0, Gauge.LIGHT, seen.MIRED)

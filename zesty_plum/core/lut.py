@@ -55,8 +55,12 @@ OFFSETS = (
 # What a table cannot hold, as it needs neighbouring pixels, the camera's meter or its file.
 _HELD = {name for name, known in about().items() if known.in_lut}
 LEFT_OUT = "A table cannot hold {} or noise.".format(
-    ", ".join(dict.fromkeys(a.called for a in about().values() if a.called and not a.in_lut))
+    ", ".join(
+        dict.fromkeys(a.called for a in about().values() if a.called and not a.in_lut | a.taking)
+    )
 )
+ROOMY = ("acescct",)  # inputs that hold highlights beyond the white of a finished picture
+NO_ROOM = "Guard changes nothing here: the input holds no more highlights than it shows."
 
 
 def table(
@@ -78,7 +82,7 @@ def table(
     # A finished picture has no other light to find than its own, so automatic and grey card leave
     # it as it is.
     own = (DAYLIGHT_MIRED, 0.0)
-    white = point.FINISHED_WHITE + look.guard
+    white = point.FINISHED_WHITE + (look.guard if source in ROOMY else 0)
     if source == "srgb":
         matrix = balance.look_matrix(look, own, own, finished=True)
         return point.Point(
@@ -133,7 +137,8 @@ def acescct_decode(encoded: Array) -> Array:
 
 
 def _remarks(recipe: Recipe, source: str, offset: float) -> list[str]:
-    body, lost = recipe.camera, missing(recipe.look, _HELD)
+    body, look = recipe.camera, recipe.look
+    lost = missing(replace(look, guard=0.0), _HELD)
     changed: dict[str, Value] = body.changed(recipe.dials)
     dials = ", ".join(
         f"{body.dial(k).label} {body.dial(k).choice(v).label}" for k, v in changed.items()
@@ -146,6 +151,7 @@ def _remarks(recipe: Recipe, source: str, offset: float) -> list[str]:
         "Output: sRGB",
         *([f"Exposure offset: {offset:+g} stops"] if offset else []),
         LEFT_OUT,
+        *([NO_ROOM] if look.guard and source not in ROOMY else []),
         *([f"This recipe loses {', '.join(lost)}."] if lost else []),
     ]
 

@@ -83,6 +83,11 @@ class Dial:
         """Whether all that it changes shows only at 100 percent."""
         return bool(self.touches) and all(about()[name].fine for name in self.touches)
 
+    @property
+    def taking(self) -> bool:
+        """Whether it has a say only while a picture is taken."""
+        return bool(self.touches) and all(about()[name].taking for name in self.touches)
+
     @cached_property
     def _places(self) -> dict[Value, int]:
         return {value: k for k, value in enumerate(self.values)}

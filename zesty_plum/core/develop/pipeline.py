@@ -93,8 +93,10 @@ class Picture:
 
 
 def white_stops(scene: Scene, look: Look, sensor: Sensor) -> float:
-    """Stops from mid grey to the clip point."""
-    return (point.FINISHED_WHITE if scene.finished else sensor.headroom) + look.guard
+    """Stops from mid grey to the clip point; of a picture that is exposed already, its own."""
+    if scene.finished:
+        return point.FINISHED_WHITE
+    return sensor.headroom + look.guard if scene.headroom is None else scene.headroom
 
 
 def make_point(scene: Scene, look: Look, sensor: Sensor) -> point.Point:

@@ -1,8 +1,9 @@
 """Strangers' files to samples, under limits that are checked before anything is decoded. This runs
 in a process of its own (`worker`), for decoders can be made to crash or to take all memory.
 
-Samples are 16 bits, in rows in a file that the asking process maps: encoded sRGB of a finished
-picture, linear CIE XYZ of a raw one, upright.
+Samples are 16 bits, in rows in a file that the asking process maps, upright: encoded sRGB of a
+finished picture; of a raw one the camera's own channels, linear, under the gains of the light it
+was shot in, full where the file clips.
 """
 
 import io
@@ -20,8 +21,8 @@ import zxingcpp
 from numpy.typing import NDArray
 from PIL import Image, ImageCms, UnidentifiedImageError
 
-from ..colour.white import mired_and_duv
 from ..errors import PlumError
+from .raw_colour import colour_of
 
 MOST_PIXELS, MOST_SIDE, MOST_SAMPLES = 60 * 10**6, 30_000, 500 * 10**6
 LEAST_SIDE, MOST_CHANNELS = 16, 5
@@ -44,8 +45,7 @@ def decode(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, 
 
     Writes the samples to `out` and returns what is known of them: `size` [height, width], `across`,
     the pixels that the file itself has from left to right, whether it is `finished`, and for a raw
-    one `as_shot`, [mired, Duv] of the light it was balanced for, or None. PlumError says why it
-    cannot be.
+    one `to_xyz`, `as_shot` and `baseline`, as in `raw_colour`. PlumError says why it cannot be.
     """
     if data[:3] == b"\xff\xd8\xff" or data[:8] == PNG_MAGIC:
         return _finished(_pillow(data, name, longest), name, longest, out)
@@ -285,10 +285,8 @@ def _finished(loaded: _Loaded, name: str, longest: int | None, out: Path) -> dic
     for top in range(0, height, BAND):
         rows = loaded.samples[top : top + BAND]
         whole[top : top + BAND] = managed(rows) if managed else _deep(rows)
-    return _written(whole, loaded.turned, longest, out, loaded.own or (height, width)) | {
-        "finished": True,
-        "as_shot": None,
-    }
+    made = _written(whole, loaded.turned, longest, out, loaded.own or (height, width))
+    return made | {"finished": True}
 
 
 def _raw(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, Any]:
@@ -298,16 +296,19 @@ def _raw(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, An
             check_size(sizes.width, sizes.height, name)
             check_size(sizes.raw_width, sizes.raw_height, name)
             halved = longest is not None and sizes.width > 2 * longest
+            colour = colour_of(data, raw.rgb_xyz_matrix, list(raw.camera_whitebalance))
+            red, green, blue = colour.gains
             linear = raw.postprocess(
                 gamma=(1, 1),
                 no_auto_bright=True,
+                # White is the file's own clip, not the brightest that this picture has.
+                adjust_maximum_thr=0.0,
                 output_bps=16,
-                output_color=rawpy.ColorSpace.XYZ,
-                use_camera_wb=True,
+                output_color=rawpy.ColorSpace.raw,
+                user_wb=[red, green, blue, green],
                 highlight_mode=rawpy.HighlightMode.Clip,
                 half_size=halved,
             )
-            as_shot = _as_shot_white(raw)
     except (PlumError, MemoryError):
         raise
     except Exception as error:
@@ -318,23 +319,12 @@ def _raw(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, An
     if linear.ndim != 3 or linear.shape[2] != 3:
         raise _kind_of_samples(name)
     own = linear.shape[0] * (1 + halved), linear.shape[1] * (1 + halved)
-    return _written(linear, 1, longest, out, own) | {"finished": False, "as_shot": as_shot}
-
-
-def _as_shot_white(raw: "rawpy.RawPy") -> tuple[float, float] | None:
-    """(mired, Duv) of the light the camera balanced for, from its multipliers and its matrix to
-    XYZ."""
-    gains = np.array(raw.camera_whitebalance[:3], float)
-    matrix = np.array(raw.rgb_xyz_matrix[:3], float)
-    if not (np.isfinite(gains).all() and (gains > 0).all() and np.abs(matrix).sum() > 0):
-        return None
-    try:
-        xyz = np.linalg.solve(matrix, 1 / gains)
-    except np.linalg.LinAlgError:
-        return None
-    if not np.isfinite(xyz).all() or xyz.sum() <= 0 or (xyz <= 0).any():
-        return None
-    return mired_and_duv((xyz[0] / xyz.sum(), xyz[1] / xyz.sum()))
+    return _written(linear, 1, longest, out, own) | {
+        "finished": False,
+        "to_xyz": colour.to_xyz.tolist(),
+        "as_shot": colour.as_shot,
+        "baseline": colour.baseline,
+    }
 
 
 def _written(

@@ -2,6 +2,7 @@
 
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -9,7 +10,6 @@ from ..arrays import MID_GREY, Array
 from ..colour.light import DAYLIGHT_MIRED, estimate_light
 from ..colour.spaces import REC2020_TO_XYZ
 from ..develop import reduce_noise, sense
-from ..develop.balance import balance_matrix
 from ..errors import PlumError
 from ..scenes.frame import Deep
 from ..scenes.scene import Scene
@@ -18,7 +18,9 @@ from .apart import Samples, apart
 MOST_BYTES = 100 * 10**6
 LOOKED_AT = 3000  # longer side that is enough for looking at on a screen
 _XYZ_TO_REC2020 = np.linalg.inv(REC2020_TO_XYZ)
-_LUMINANCE = np.array([0.2627, 0.6780, 0.0593], np.float32)
+# Stops from mid grey to where a raw file clips, before the file's own correction; the same on every
+# body.
+RAW_HEADROOM = 3.0
 SMALL = 480  # pixels across on which the light of a raw picture is judged
 
 
@@ -42,8 +44,7 @@ def read(
     samples, about = apart.decode(data, name, longest, folder)
     if about["finished"]:
         return _finished(Deep(samples), title, scene_id, about["across"])
-    as_shot = tuple(about["as_shot"]) if about["as_shot"] else None
-    return _raw(samples, as_shot, title, scene_id, about["across"])
+    return _raw(samples, about, title, scene_id)
 
 
 def _finished(frame: Deep, title: str, scene_id: str, across: int) -> Scene:
@@ -62,31 +63,19 @@ def _finished(frame: Deep, title: str, scene_id: str, across: int) -> Scene:
     )
 
 
-def _light(matrix: Array, gain: float, xyz: Array) -> Array:
-    """Linear Rec.2020 of XYZ samples."""
-    light = np.maximum(xyz @ matrix, 0)
-    light *= np.float32(gain)
-    return light
+def _light(matrix: Array, samples: Array) -> Array:
+    """Linear Rec.2020 of a camera's samples."""
+    return np.maximum(samples @ matrix, 0)
 
 
-def _raw(
-    samples: Samples, as_shot: tuple[float, float] | None, title: str, scene_id: str, across: int
-) -> Scene:
-    matrix = _XYZ_TO_REC2020
-    if as_shot:
-        # It was balanced for the light it was shot in; the cast of that light is put back, for
-        # scenes are not balanced.
-        matrix = np.linalg.inv(balance_matrix(as_shot)) @ matrix
-    turned = np.ascontiguousarray(matrix.T, np.float32)
-    plain = Deep(samples, partial(_light, turned, 1.0))
-    height, width = plain.shape[:2]
+def _raw(samples: Samples, about: dict[str, Any], title: str, scene_id: str) -> Scene:
+    as_shot = tuple(about["as_shot"]) if about["as_shot"] else None
+    headroom = RAW_HEADROOM + about["baseline"]
+    matrix = _XYZ_TO_REC2020 @ np.array(about["to_xyz"]) * (MID_GREY * 2.0**headroom)
+    frame = Deep(samples, partial(_light, np.ascontiguousarray(matrix.T, np.float32)))
+    height, width = frame.shape[:2]
     few = min(SMALL, width)
-    small = plain.shrunk(few, max(1, round(height * few / width)))
-    # No meter reading is known: the middle of the picture is taken for mid grey.
-    middle = float(np.exp(np.mean(np.log(np.clip(small @ _LUMINANCE, 1e-4, None)))))
-    gain = float(np.clip(MID_GREY / max(middle, 1e-5), 0.25, 16))
-    auto = as_shot or estimate_light(small * np.float32(gain))
-    frame = Deep(samples, partial(_light, turned, gain))
+    auto = as_shot or estimate_light(frame.shrunk(few, max(1, round(height * few / width))))
     return Scene(
         scene_id,
         title,
@@ -95,6 +84,7 @@ def _raw(
         auto,
         story="Your own raw picture, as light.",
         group="own",
-        noise_law=sense.estimated(frame.middle(reduce_noise.ENOUGH), width / across),
-        photosites=across,
+        headroom=headroom,
+        noise_law=sense.estimated(frame.middle(reduce_noise.ENOUGH), width / about["across"]),
+        photosites=about["across"],
     )

@@ -83,6 +83,7 @@ class Scene:
     place : the middle of what is seen at 100 percent, as shares of the plate or picture, if
         somebody chose one.
     whole : gives the same picture at its own size, where this one is a copy for looking at.
+    headroom : stops from mid grey to where a raw picture's file clips; None for others.
     noise_present : standard deviation of the noise of a finished picture, in encoded units.
     noise_law : (per_light, floor), the noise that a raw picture came with, as `sense.noise_law` at
         100 percent.
@@ -104,6 +105,7 @@ class Scene:
     regions: dict[str, int] = field(default_factory=dict)
     mask: Bytes8 | None = None
     close: "Close | None" = None
+    headroom: float | None = None
     noise_present: float = 0.0
     noise_law: tuple[float, float] = (0.0, 0.0)
     photosites: int | None = None

@@ -90,7 +90,7 @@ def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dic
         "positions": _places(recipe),
         "reference": _places(reference),
         "referenceName": f"version {slip.version}" if slip else "as shipped",
-        "scenes": [{key: s[key] for key in ("id", "line", "title")} for s in row],
+        "scenes": [{key: s[key] for key in ("id", "line", "title", "own")} for s in row],
         "scene": request.args.get("scene", address.FIRST_SCENE),
         "line": _line(camera),
         "slip": slip.id if slip else None,

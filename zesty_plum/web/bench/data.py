@@ -7,6 +7,8 @@ from ...core.bodies import Body, Choice, Dial, Need, Pair
 from ...core.develop.sense import least_iso
 from ...core.look import Metering
 
+EXPOSED = "Your own picture is exposed already, so this changes nothing on it."
+
 
 def choice_note(camera: Body, choice: Choice) -> str:
     """What a place of a dial costs, where that can be said exactly."""
@@ -60,6 +62,7 @@ def dial_data(camera: Body, dial: Dial) -> dict[str, Any]:
         "notes": [choice_note(camera, c) for c in dial.choices],
         "here": [here(camera, dial, k) for k in range(len(dial.choices))],
         "fine": dial.fine,
+        "exposed": EXPOSED if dial.taking else "",
         "aims": [aims(c) for c in dial.choices],
         "shipped": dial.position(dial.default),
         "needs": [need_data(camera, need) for need in dial.needs],

@@ -17,6 +17,8 @@ const STRIP = 7;
 const trail = new Trail(`plum-trail-${data.slip ?? data.body}`, bench.state.positions);
 let lastPush = { line: null, at: 0 };
 
+const onOwn = () => Boolean(data.scenes.find((s) => s.id === bench.state.scene)?.own);
+
 // ---- the slip -----------------------------------------------------------------------------------
 function showSlip() {
   let changes = 0;
@@ -27,7 +29,7 @@ function showSlip() {
     changes += changed ? 1 : 0;
     row.classList.toggle("changed", changed);
     row.classList.toggle("here", dial.id === bench.state.line);
-    const why = idle(data.dials, bench.state.positions, k);
+    const why = idle(data.dials, bench.state.positions, k, onOwn());
     row.classList.toggle("off", Boolean(why));
     row.tabIndex = dial.id === bench.state.line ? 0 : -1;
     row.setAttribute("aria-valuenow", at);
@@ -53,7 +55,7 @@ function showSlip() {
   const k = index.get(bench.state.line);
   const dial = data.dials[k];
   const at = bench.state.positions[k];
-  const why = idle(data.dials, bench.state.positions, k);
+  const why = idle(data.dials, bench.state.positions, k, onOwn());
   byId("gauge-title").textContent = `${dial.label}: ${dial.labels[at]}`;
   byId("gauge-purpose").textContent = why || dial.purpose;
   byId("gauge-means").textContent = [dial.means, !why && dial.here[at], dial.later]

@@ -9,8 +9,9 @@ export function unmet(dials, positions, k) {
   });
 }
 
-// Why a dial has no say where it stands; empty when it has one.
-export const idle = (dials, positions, k) => unmet(dials, positions, k)?.why ?? "";
+// Why a dial has no say where it stands, or on one's `own` picture; empty when it has one.
+export const idle = (dials, positions, k, own = false) =>
+  (own && dials[k].exposed) || (unmet(dials, positions, k)?.why ?? "");
 
 // Whether the meter looks at a spot that somebody chooses.
 export const aims = (dials, positions) =>
