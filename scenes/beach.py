@@ -367,7 +367,9 @@ def winder(scene, flier):
     ahead = (a - b) / np.linalg.norm(a - b)
     wood = surface(colour(0.30, 0.18, 0.09), 0.5, 0.4)
     stick = tube(np.array([b - 0.7 * ahead, (a + b) / 2, a + 0.7 * ahead]), 0.11, 12)
-    thread = tube(np.array([b + 0.35 * ahead, (a + b) / 2, a - 0.35 * ahead]), [0.16, 0.24, 0.16], 16)
+    thread = tube(
+        np.array([b + 0.35 * ahead, (a + b) / 2, a - 0.35 * ahead]), [0.16, 0.24, 0.16], 16
+    )
     scene["winder"] = mesh(stick, wood, "winder")
     scene["wound"] = mesh(thread, surface(colour(0.7, 0.68, 0.6), 0.8, 0.2), "wound")
 
@@ -445,7 +447,9 @@ def make(folder):
     kites(frame, scene)
     spray(scene)
     winder(scene, people[1])
-    far = Figure(20, tuple(frame.at(40, -0.35, 190)), facing=0, bends=PULL, jacket=(0.3, 0.05, 0.05))
+    far = Figure(
+        20, tuple(frame.at(40, -0.35, 190)), facing=0, bends=PULL, jacket=(0.3, 0.05, 0.05)
+    )
     scene.update(figure(far, "far"))
     strings = [
         line(frame, people[1].hands["R"][0], *FLOWN[0][:3]),

@@ -34,6 +34,7 @@ from zesty_plum.core.develop.part import Part
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.look import Look
 from zesty_plum.core.measure.figures import measure
+from zesty_plum.core.measure.views import zebras
 from zesty_plum.core.styles import style, styles
 
 DOCS = Path(__file__).parents[1] / "docs"
@@ -464,7 +465,10 @@ For scene light x with mid grey at 0.18, encoded = {grey} + log2((x + {offset}) 
 {stops:g}; and back, x = {sum:.3f} x 2^({stops:g} (encoded - {grey})) - {offset}. `zesty-plum lut
 RECIPE --input sounding` (or `ledger`) brings a clip back to light and develops it anew; into Plain
 the round trip stays within CIEDE2000 0.2 on average and 1.5 for 99 of 100 pixels on our scenes (a
-test holds it there).
+test holds it there, with the room that the clip has).
+
+As cameras do, a body adds two stops of guard with it, and the least ISO that they ask for: whites
+clip at {clips} percent of the scale, where stripes belong.
 
 ## Adding one
 
@@ -506,7 +510,16 @@ def styles_page():
         )
     log = style("sounding").tone
     page += STYLES_TAIL.format(
-        grey=log.log_grey, offset=log.log_offset, sum=0.18 + log.log_offset, stops=log.log_stops
+        grey=log.log_grey,
+        offset=log.log_offset,
+        sum=0.18 + log.log_offset,
+        stops=log.log_stops,
+        clips=" or ".join(
+            f"{level} ({camera.name})"
+            for camera in bodies().values()
+            for level, words in zebras(camera)
+            if words == "where Sounding clips"
+        ),
     )
     (DOCS / "styles.md").write_text(page)
 

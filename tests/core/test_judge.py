@@ -99,6 +99,7 @@ TRIPS = [
 
 # Those whose remedy shows elsewhere too.
 COSTLY = {
+    "frame_clipped",
     "skin_clipped",
     "white_clipped",
     "shadows_crushed",

@@ -52,7 +52,7 @@ def grained(luma: np.ndarray, rms: float, size: float) -> np.ndarray:
     pixels, marks = np.empty(picture.shape, np.uint8), np.empty(luma.shape, np.uint8)
     field = grain.unit_grain(height, width, size, 1.0, 1)
     out = np.empty_like(picture)
-    kernels.finish(picture, luma, field, 0, rms, out, pixels, marks)
+    kernels.finish(picture, luma, field, 0, rms, 1.0, out, pixels, marks)
     return out[:, 1::3] - luma
 
 

@@ -9,16 +9,19 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from benchmarks import baking
-from tests.builders import HERON, flat_scene, rendered
-from zesty_plum.core import fastmath, scenes
+from tests.builders import HERON, flat_scene, recipe, rendered
+from zesty_plum.core import fastmath, lut, scenes
+from zesty_plum.core.bodies import body
 from zesty_plum.core.colour.spaces import (
     LUMA_709,
     REC2020_TO_SRGB,
     linear_srgb_to_oklab,
     srgb_decode,
+    srgb_encode,
 )
 from zesty_plum.core.develop import gamut, point, table, tone
-from zesty_plum.core.develop.pipeline import make_point
+from zesty_plum.core.develop.pipeline import develop, exposed, make_point
+from zesty_plum.core.measure.views import zebras
 from zesty_plum.core.styles import style, styles
 from zesty_plum.core.styles.parameters import Tone
 
@@ -266,3 +269,35 @@ def test_hues_turn_forwards_only_in_every_style():
         )
         turned = np.unwrap(np.arctan2(lab[:, 2], lab[:, 1]))
         assert (np.diff(turned) > 0).all(), which.id
+
+
+@pytest.mark.parametrize(
+    ("which", "stops", "level"), [("heron-m2", 5.0, 85), ("wader-v1", 5.3, 87)]
+)
+def test_a_log_curve_holds_two_stops_more_and_stripes_know_where_it_clips(which, stops, level):
+    """By the published formula: 0.4 + log2((x + 0.012) / 0.192) / 11."""
+    camera = body(which)
+    look = camera.interpret({"style": "sounding"})
+    light = 0.18 * 2.0 ** np.array([-5, 0, stops - 0.1, stops + 0.5])
+    shown = [
+        develop(flat_scene(x, ev100=14), look, camera.sensor, 480) for x in light.astype(np.float32)
+    ]
+    encoded = 0.4 + np.log2((np.minimum(light, 0.18 * 2**stops) + 0.012) / 0.192) / 11
+    assert [p.encoded.mean() for p in shown] == pytest.approx(encoded, abs=0.003)
+    assert [bool(p.clipped.all()) for p in shown] == [False, False, False, True]
+    assert (level, "where Sounding clips") in zebras(camera)
+    assert (40, "grey in Sounding") in zebras(camera)
+    assert camera.sensor.base_iso * 4 == exposed(flat_scene(ev100=14), look, camera.sensor)[1].iso
+
+
+def test_an_earlier_log_clip_means_what_it_meant():
+    """What the curve said of light to the clip point of before, it says now; the table of the old
+    input gives the same there."""
+    values = lut.table(recipe(), 65, "sounding")
+    grey = values[np.arange(65), np.arange(65), np.arange(65)].mean(-1)
+    code = np.linspace(0, 1, 65)
+    light = 0.192 * 2 ** (11 * (code - 0.4)) - 0.012
+    inside = (light > 0.002) & (light < 0.18 * 2**2.9)
+    stops = np.log2(light[inside] / 0.18)
+    plain = srgb_encode(tone.display(stops, style("plain").tone, 3.0))
+    assert grey[inside] == pytest.approx(plain, abs=0.004)

@@ -17,7 +17,7 @@ from .bodies import Value
 from .colour.light import DAYLIGHT_MIRED
 from .colour.spaces import D65_XY, REC2020_TO_XYZ, apply_matrix, rgb_to_xyz_matrix
 from .colour.white import adapt
-from .develop import balance, point
+from .develop import balance, point, tone
 from .develop.undo import undo
 from .errors import PlumError
 from .look import Look, about, missing
@@ -59,7 +59,10 @@ LEFT_OUT = "A table cannot hold {} or noise.".format(
         dict.fromkeys(a.called for a in about().values() if a.called and not a.in_lut | a.taking)
     )
 )
-ROOMY = ("acescct",)  # inputs that hold highlights beyond the white of a finished picture
+ROOMY = (
+    "sounding",
+    "acescct",
+)  # inputs that hold highlights beyond the white of a finished picture
 NO_ROOM = "Guard changes nothing here: the input holds no more highlights than it shows."
 
 
@@ -111,7 +114,7 @@ def _flat_scene(source: str, size: int) -> Array:
     made = point.Point(
         Look(style=source),
         style(source),
-        point.FINISHED_WHITE,
+        tone.log_end(style(source).tone) or point.FINISHED_WHITE,
         point.as_tuple(np.eye(3)),
         finished=False,
     )

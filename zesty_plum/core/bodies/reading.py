@@ -123,7 +123,9 @@ class _Reader:
     def _style(self, style_id: str) -> Choice:
         if style_id not in styles():
             raise self.file.fault(f"There is no style '{style_id}'.", "some", self.at)
-        return Choice(style_id, styles()[style_id].name, sets={"style": style_id})
+        made = styles()[style_id]
+        room = {"guard": made.guard} if made.guard else {}
+        return Choice(style_id, made.name, sets={"style": style_id}, adds=room)
 
     def _choice(self, data: dict[str, Any]) -> Choice:
         what = f"A choice of '{self.data['id']}'"

@@ -367,6 +367,7 @@ def finish(
     grain: Array,
     first: int,
     rms: float,
+    white: float,
     out: Array,
     pixels: Bytes8,
     marks: Bytes8,
@@ -375,11 +376,11 @@ def finish(
     and its marks; pixels are (h, 3 w).
 
     luma : (h, w), the brightness after clarity and sharpness. grain : (any height, w), repeats;
-    `first` is the row that the band begins at. marks : 1 clipped, 2 crushed, all channels, before
-    both.
+    `first` is the row that the band begins at. marks : 1 clipped, at `white`, 2 crushed, all
+    channels, before both.
     """
     s, one, zero, two = F(rms * 4.0), F(1), F(0), np.uint8(2)
-    high, dark, top, half = F(253.5 / 255), F(1.5 / 255), F(255), F(0.5)
+    high, dark, top, half = F(white - 1.5 / 255), F(1.5 / 255), F(255), F(0.5)
     width = luma.shape[1]
     change, row = np.empty(width, np.float32), np.empty(3 * width, np.float32)
     # Through plain loops, which become vector instructions.

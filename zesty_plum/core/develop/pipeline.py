@@ -221,6 +221,7 @@ class _Way:
             field = grain.unit_grain(rows, luma.shape[1], size, self.pitch, self.seed, many)
         strength = look.grain * grain.left(size, self.pitch)
         first, (out, pixels, marks) = part.top + inner.start, into
+        white = self.made.shown_white
         rows_of, rows_out, rows_pixels = (x.reshape(len(x), -1) for x in (encoded, out, pixels))
 
         def work(a: int, b: int) -> None:
@@ -231,6 +232,7 @@ class _Way:
                 field,
                 first + a,
                 strength,
+                white,
                 rows_out[here],
                 rows_pixels[here],
                 marks[here],

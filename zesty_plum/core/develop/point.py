@@ -107,6 +107,11 @@ class Point:
         """Encoded value 0 to 1 of grey scene light (...,), black level included."""
         return srgb_encode(tone.lift(self.curve.display(light), self.style.tone))
 
+    @property
+    def shown_white(self) -> float:
+        """Encoded value of light that clips: 1, or less where a log curve keeps room."""
+        return float(self.grey_curve(np.array([self.clip]))[0])
+
     def _tone(self, rgb: Array) -> Array:
         return tone.apply(rgb, self.style.tone, _curve_table(self.curve))
 

@@ -50,6 +50,13 @@ def log_decoded(encoded: Array, tone: Tone) -> Array:
     return np.asarray((MID_GREY + o) * np.exp2((encoded - tone.log_grey) * tone.log_stops) - o)
 
 
+def log_end(tone: Tone) -> float:
+    """Stops from mid grey at which a log curve reaches 1; 0 of another curve."""
+    if not tone.log_stops:
+        return 0.0
+    return float(np.log2(log_decoded(np.array(1.0), tone) / MID_GREY))
+
+
 def filmed(encoded: Array, film: Film) -> Array:
     """Knee, then black level, on encoded values (...,); strictly increasing, white stays.
 

@@ -3,8 +3,11 @@ stripes, a map of differences."""
 
 import numpy as np
 
-from ..arrays import Array, Bytes8, Mask
+from ..arrays import MID_GREY, Array, Bytes8, Mask
+from ..bodies import Body
 from ..colour.spaces import LUMA_709, srgb_decode, srgb_encode
+from ..develop.tone import log_encoded
+from ..styles import style
 
 # Simulation of the three complete dichromacies on linear sRGB (Machado, Oliveira and Fernandes
 # 2009, severity 1).
@@ -25,6 +28,13 @@ DEFICIENCIES = {
         (0.004733, 0.691367, 0.303900),
     ),
 }
+# Levels that people set their stripes to, in percent of code values, and what each is good for.
+ZEBRAS = (
+    (70, "light skin"),
+    (80, "bright skin, sand"),
+    (95, "paper, just below white"),
+    (100, "white of a finished picture"),
+)
 VIEWS = {
     "": "as it is",
     "grey": "without colour",
@@ -68,3 +78,18 @@ def difference_map(apart: Array) -> Bytes8:
     return np.stack(
         [np.interp(apart, MAP_AT, channel) for channel in np.transpose(MAP_RGB)], -1
     ).astype(np.uint8)
+
+
+def zebras(camera: Body) -> list[tuple[int, str]]:
+    """Levels for stripes on a body, with grey and the clip point of its log curves."""
+    own: list[tuple[int, str]] = []
+    chosen = camera.by_id["style"].values if "style" in camera.by_id else ()
+    for made in (style(str(name)) for name in chosen):
+        if made.tone.log_stops:
+            clip = MID_GREY * 2.0 ** (camera.sensor.headroom + made.guard)
+            grey, top = (
+                round(100 * float(log_encoded(np.array(light), made.tone)))
+                for light in (MID_GREY, clip)
+            )
+            own += [(grey, f"grey in {made.name}"), (top, f"where {made.name} clips")]
+    return sorted([*ZEBRAS, *own])

@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 import tifffile
 
-from ..arrays import Matrix
+from ..arrays import Array, Matrix
 from ..colour.spaces import D65_XY, xy_to_xyz
 from ..colour.white import mired_and_duv
 
@@ -99,7 +99,7 @@ def _colour(
     )
 
 
-def _xy(xyz: Matrix) -> tuple[float, float] | None:
+def _xy(xyz: Array) -> tuple[float, float] | None:
     """Chromaticity, or None of what is no light."""
     total = float(xyz.sum())
     if not np.isfinite(xyz).all() or total <= 0 or (xyz <= 0).any():

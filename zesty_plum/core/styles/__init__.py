@@ -11,7 +11,7 @@ from ..errors import NotFound
 from .parameters import HUES, Colouring, Tone
 
 HERE = Path(__file__).parent
-PARTS = ("order", "name", "purpose", "tone", "colour", "figures")
+PARTS = ("order", "name", "purpose", "guard", "tone", "colour", "figures")
 BANDS = ("contrast", "chroma", "skin_turn")
 
 
@@ -26,8 +26,8 @@ class Trait(StrEnum):
 
 @dataclass(frozen=True)
 class Style:
-    """id, name, one sentence on what it is for, its numbers, and the bands that figures measured on
-    it lie in."""
+    """id, name, one sentence on what it is for, its numbers, the stops of highlight room that a
+    camera adds with it, and the bands that figures measured on it lie in."""
 
     id: str
     order: int
@@ -36,6 +36,7 @@ class Style:
     tone: Tone
     colouring: Colouring
     figures: Mapping[str, tuple[float, float]] = field(compare=False)
+    guard: float = 0.0
 
     @property
     def monochrome(self) -> bool:
@@ -82,6 +83,7 @@ def read(path: Path) -> Style:
         tone=tone,
         colouring=colouring,
         figures=figures,
+        guard=float(data.get("guard", 0)),
     )
 
 

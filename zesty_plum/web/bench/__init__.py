@@ -14,7 +14,7 @@ from ...core.judge.rules import SCHOOLS
 from ...core.look import Gauge
 from ...core.measure.gauges import gauge_of
 from ...core.measure.tones import scant_room, tones
-from ...core.measure.views import VIEWS
+from ...core.measure.views import VIEWS, zebras
 from ...core.nominal import printed_kelvin
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.styles import style
@@ -32,13 +32,6 @@ from .data import choice_note, dial_data, pair_data
 blueprint = Blueprint("bench", __name__, template_folder="templates")
 
 FIRST_LINE = "style"
-# Levels that people set their stripes to, and what each is good for.
-ZEBRAS = (
-    (70, "light skin"),
-    (80, "bright skin, sand"),
-    (95, "paper, just below white"),
-    (100, "white of a finished picture"),
-)
 
 
 def _bench_recipe(args: "MultiDict[str, str]") -> tuple[Recipe, slips.Slip | None]:
@@ -130,7 +123,7 @@ def page() -> str:
         data=data,
         goals=goal_links(),
         begin_styles=[(c.value, c.label) for c in styles],
-        zebras=ZEBRAS,
+        zebras=zebras(camera),
         views=VIEWS,
         schools=SCHOOLS,
         intents=INTENT_WORDS,
