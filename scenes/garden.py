@@ -34,7 +34,10 @@ LIGHTS = [
     {"kind": "sun from behind", "emitters": ["light_sun"]},
     {"kind": "sky", "emitters": ["light_sky"]},
 ]
-MOVES = [(["flowers_magenta"], 0.1, 0, 14), (["skin"], 0.15, 0, 15)]
+MOVES = [
+    (["person0_", "skin0"], "people", 0.3, 20, 15, 0.2),
+    (["foxglove", "reed"], "leaves", 0.2, 0, 14, 0.05),
+]
 REGIONS = {
     "sky": ["nothing"],
     "foliage": ["cabbage", "herb", "reed", "hedge"],

@@ -35,7 +35,7 @@ EV100 = 8.6
 MADE_OF = ["dawn", "anny"]
 NEUTRAL_WITHIN = 10.0
 LIGHTS = [{"kind": "fog before sunrise", "emitters": ["light_sky"]}]
-MOVES = [(["subject"], 0.4, 0, 75), (["water"], 0.3, 180, 60)]
+MOVES = [(["walker"], "people", 0.8, 0, 75, 30), (["sea"], "water", 0.3, 180, 60, 30)]
 REGIONS = {
     "sky": ["nothing"],
     "water": ["sea"],

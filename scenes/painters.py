@@ -37,7 +37,11 @@ LIGHTS = [
     {"kind": "sky all round", "emitters": ["light_sky"]},
     {"kind": "sunlit yard", "emitters": ["light_sun"]},
 ]
-MOVES = [(["skin_dark", "white"], 0.15, 20, 22), (["skin_light"], 0.1, 0, 23)]
+MOVES = [
+    (["person0_", "skin0"], "people", 0.4, 20, 22, 0.2),
+    (["person1_", "skin1"], "people", 0.3, 0, 23, 0.2),
+    (["person2_", "skin2"], "children", 0.5, 160, 22, 0.3),
+]
 REGIONS = {
     "subject": ["person0_apron", "person1_apron", "person2_jumper"],
     "skin_dark": ["skin0"],

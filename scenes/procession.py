@@ -24,7 +24,10 @@ LIGHTS = [
     {"kind": "lit windows", "emitters": ["light_pane"]},
     {"kind": "night sky", "emitters": ["light_night"]},
 ]
-MOVES = [(["skin", "skin_dark", "subject", "neutral"], 0.45, 0, 24), (["lamp"], 0.6, 10, 24)]
+MOVES = [
+    (["person", "skin"], "people", 0.45, 0, 24, 30),
+    (["glow", "paper", "lantern"], "lanterns", 0.6, 10, 24, 0.2),
+]
 REGIONS = {
     "sky": ["nothing"],
     "lamp": ["glow"],

@@ -23,7 +23,11 @@ LIGHTS = [
     {"kind": "low sun", "emitters": ["light_sun"]},
     {"kind": "evening sky", "emitters": ["light_sky"]},
 ]
-MOVES = [(["skin", "subject"], 0.15, 0, 19), (["lamp"], 0.3, 0, 45), (["water"], 0.8, 180, 60)]
+MOVES = [
+    (["person0_", "skin0"], "people", 0.3, 0, 19, 0.2),
+    (["paper", "lantern"], "lanterns", 0.3, 0, 45, 0.2),
+    (["sea"], "water", 0.8, 180, 60, 30),
+]
 REGIONS = {
     "sky": ["nothing"],
     "water": ["sea"],

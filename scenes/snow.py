@@ -25,7 +25,11 @@ LIGHTS = [
     {"kind": "low sun", "emitters": ["light_sun"]},
     {"kind": "sky", "emitters": ["light_sky"]},
 ]
-MOVES = [(["dog"], 0.9, 180, 46), (["subject"], 0.5, 0, 140), (["water"], 0.4, 180, 300)]
+MOVES = [
+    (["dog"], "a dog", 0.9, 180, 46, 30),
+    (["walker"], "people", 0.8, 0, 140, 30),
+    (["sea"], "water", 0.4, 180, 300, 30),
+]
 REGIONS = {
     "sky": ["nothing"],
     "snow": ["snow"],

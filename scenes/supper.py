@@ -26,7 +26,11 @@ LIGHTS = [
     {"kind": "fluorescent tubes", "emitters": ["light_tube"]},
     {"kind": "white LED lamp", "emitters": ["light_led"]},
 ]
-MOVES = [(["skin", "subject"], 0.2, 15, 18), (["skin_light", "skin_dark"], 0.15, 180, 19)]
+MOVES = [
+    (["person0_", "skin0"], "people", 0.3, 15, 18, 0.2),
+    (["person1_", "skin1"], "people", 0.3, 180, 19, 0.2),
+    (["person2_", "skin2"], "people", 0.35, 90, 19, 0.2),
+]
 REGIONS = {
     "wall": ["wall"],
     "wood": ["top", "bench"],

@@ -24,7 +24,11 @@ LIGHTS = [
     {"kind": "candles", "emitters": ["flame"]},
     {"kind": "strings of lamps", "emitters": ["fairy"]},
 ]
-MOVES = [(["skin", "subject"], 0.2, 0, 19), (["skin_dark"], 0.2, 180, 19), (["lamp"], 0.05, 0, 17)]
+MOVES = [
+    (["person0_", "skin0"], "people", 0.3, 0, 19, 0.2),
+    (["person1_", "skin1", "glass_held"], "people", 0.3, 180, 19, 0.2),
+    (["flame"], "flames", 0.05, 0, 17, 0.02),
+]
 REGIONS = {
     "lamp": ["flame", "fairy"],
     "skin": ["skin0"],

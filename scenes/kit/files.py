@@ -23,6 +23,7 @@ CREDITS = {
     "cie224": "measured reflectances (CIE 224:2017 test colours, by PyPI colour-science)",
     "cie_lamps": "spectra of lamps (CIE 15:2018 illuminants, by PyPI colour-science)",
 }
+WITHIN = ("water", "leaves")  # what moves and stays in its outline
 SHIPPED = Path(__file__).parents[2] / "zesty_plum" / "core" / "scenes" / "data"
 
 
@@ -45,27 +46,57 @@ def _table(value):
     return "[" + ", ".join(f'"{v}"' if isinstance(v, str) else f"{v:.5g}" for v in value) + "]"
 
 
+def _wide(program):
+    """Width of the frame over the distance from the lens."""
+    return 2 * np.tan(np.radians(program.view()["fov"] / 2))
+
+
+def lens(program):
+    """Line on the focal length that the view has on a frame 36 mm wide, in mm."""
+    return f"lens = {36 / _wide(program):.0f}"
+
+
 def moving(program):
-    """Lines on what moves: a program's MOVES are (regions, metres a second across the frame,
-    heading in degrees from the right against the clock, decimetres from the lens)."""
-    lines, wide = [], 2 * np.tan(np.radians(program.view()["fov"] / 2))
-    for regions, speed, heading, far in getattr(program, "MOVES", ()):
+    """Lines on what moves, in the order of the map of movement: a program's MOVES are (beginnings
+    of shape names, what it is in a word, metres a second across the frame, heading in degrees from
+    the right against the clock, decimetres from the lens, how far it comes before it turns back, in
+    metres)."""
+    lines = []
+    for _, what, speed, heading, far, reach in getattr(program, "MOVES", ()):
         lines += [
             "",
             "[[moves]]",
-            f"regions = {_table(regions)}",
+            f'what = "{what}"',
             f"speed = {speed}",
             f"heading = {heading}",
-            f"across = {wide * far / 10:.3g}",
+            f"reach = {reach}",
+            f"across = {_wide(program) * far / 10:.3g}",
+            *(["within = true"] if what in WITHIN else []),
         ]
     return lines
+
+
+def write_moves(name, program, maps):
+    """Write anew only what moves in a scene that is there: {"frame": map, "plate": map}."""
+    folder = SHIPPED / name
+    for shot, numbers in maps.items():
+        write_mask(folder / f"{shot}-moves.png", numbers)
+    about = folder / "scene.toml"
+    head, *tables = about.read_text().split("\n\n[[")
+    lines = [line for line in head.strip().splitlines() if not line.startswith("lens = ")]
+    stops = next(k for k, line in enumerate(lines) if line.startswith("stops = "))
+    lines.insert(stops, lens(program))
+    for table in tables:
+        if table.startswith("lights"):
+            lines += ["", *f"[[{table}".strip().splitlines()]
+    about.write_text("\n".join([*lines, *moving(program)]) + "\n")
 
 
 def write(name, program, pictures, readings):
     """Write the files of a scene.
 
-    pictures : {"frame": (linear, mask), "plate": (linear, mask)}, exposed so that the readings'
-    luminances add up to 0.18.
+    pictures : {"frame": (linear, mask, map of movement), "plate": ...}, exposed so that the
+    readings' luminances add up to 0.18.
     readings : what a grey card at the subject sends back of each of the program's LIGHTS, linear
     Rec.2020 (n, 3).
 
@@ -74,9 +105,11 @@ def write(name, program, pictures, readings):
     """
     folder = SHIPPED / name
     folder.mkdir(parents=True, exist_ok=True)
-    for shot, (linear, mask) in pictures.items():
+    for shot, (linear, mask, moves) in pictures.items():
         write_exr(folder / f"{shot}.exr", linear)
         write_mask(folder / f"{shot}.png", mask)
+        if getattr(program, "MOVES", ()):
+            write_mask(folder / f"{shot}-moves.png", moves)
     card = np.sum(readings, 0)
     kelvin, duv = colour_temperature(card)
     lines = [
@@ -90,6 +123,7 @@ def write(name, program, pictures, readings):
         f"kelvin = {kelvin:.0f}",
         f"duv = {duv:.4f}",
         f"grey_card = {_table(card)}",
+        lens(program),
         f"stops = {measured_range(pictures['frame'][0]):.1f}",
         f"regions = {_table(program.REGIONS)}",
         f"credits = {_table(CREDITS[k] for k in program.MADE_OF)}",

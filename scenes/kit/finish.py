@@ -201,13 +201,11 @@ def render_shot(scene, people, view, shot, folder, say=print):
         linear = linear + under_skin(
             soft, denoise_guide(diffuse[..., -6:-3]), cover, shot.pixels_per_mm(view)
         )
-    everything = {**scene, **solid, **with_skin("cover")}
     if fog:
-        linear = in_fog(linear, everything, lens, fog)
+        linear = in_fog(linear, {**scene, **solid, **with_skin("cover")}, lens, fog)
     if view.get("dim"):
         linear = calm_colour(np.maximum(linear, 0))
-    ids, names = object_ids(everything, shot.camera(view, blurred=False))
-    return np.maximum(linear, 0), ids[0], names
+    return np.maximum(linear, 0), *shape_map(scene, people, view, shot)
 
 
 def calm_colour(linear):
@@ -274,6 +272,22 @@ def label_mask(ids, names, regions, linear, shrink=3):
             inside = (cv2.GaussianBlur(linear @ LUMINANCE, (0, 0), 2) < 0.18 / 8) & (mask == 0)
         mask[cv2.erode(inside.astype(np.uint8), kernel) > 0] = value
     return mask
+
+
+def move_map(ids, names, moves):
+    """uint8 map: 0 where nothing moves, k for the k-th of a program's MOVES."""
+    out = np.zeros(ids.shape, np.uint8)
+    for k, (starts, *_) in reversed(list(enumerate(moves, 1))):
+        out[np.isin(ids, [i for i, n in names.items() if n.startswith(tuple(starts))])] = k
+    return out
+
+
+def shape_map(scene, people, view, shot):
+    """Shape numbers (h, w) of a shot, and {number: name}."""
+    solid = {k: s for p in people for k, s in p.shapes.items()}
+    skin = {f"skin{i}": p.skin("cover") for i, p in enumerate(people)}
+    ids, names = object_ids({**scene, **solid, **skin}, shot.camera(view, blurred=False))
+    return ids[0], names
 
 
 def look(linear, path, white=None, stops=0.0):

@@ -35,7 +35,7 @@ BESIDE = {
     "grain_size": {"grain": 0.02},
     "knee_slope": {"knee_point": 0.8},
     "mono_filter": {"style": "ink"},
-    "iso_least": {"clip": False},
+    "rate": {"clip": True},
 }
 MOVED = {
     "metering": Metering.FRAME,
@@ -44,6 +44,9 @@ MOVED = {
     "mono_filter": "red",
     "iso_least": 6400.0,
     "iso_most": 400.0,
+    "aperture": 8.0,
+    "slowest": 1 / 15,
+    "rate": 100.0,
     "bits": 10,
     "knee_point": 0.75,
 }

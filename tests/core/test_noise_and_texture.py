@@ -83,7 +83,7 @@ def test_noise_is_photons_plus_electronics(iso, level):
     ],
 )
 def test_iso_and_what_guard_costs(ev, guard, bias, iso, floor):
-    made = sense.expose(SENSOR, ev, guard, bias)
+    made = sense.expose(SENSOR, ev, sense.Programme(guard, bias))
     assert (made.iso, made.floor) == pytest.approx((iso, floor))
     # The exposure equation of ISO 2721: N^2 / t = 2^EV x ISO / 100.
     assert made.aperture**2 / made.time == pytest.approx(

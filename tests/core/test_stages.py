@@ -237,13 +237,16 @@ def test_protecting_highlights_puts_them_just_under_the_clip_point():
 
 def test_the_automatic_iso_keeps_its_range_and_the_guard_raises_its_floor():
     sensor = HERON.sensor
-    dark = [sense.expose(sensor, 3.0, iso_range=(125, top)) for top in (800, 3200, 12800)]
+    dark = [
+        sense.expose(sensor, 3.0, sense.Programme(iso_least=125, iso_most=top))
+        for top in (800, 3200, 12800)
+    ]
     assert [e.iso for e in dark] == [800, 3200, pytest.approx(100 * 2.8**2 * 125 / 2**3.0)]
     assert dark[0].time > dark[1].time > dark[2].time
     for e in dark:  # ISO 2721: N^2 / t = 2^EV x ISO / 100, whatever was limited
         assert e.aperture**2 / e.time == pytest.approx(2**3.0 * e.iso / 100)
-    assert sense.expose(sensor, 14.0, guard=2, iso_range=(125, 12800)).iso == 500
-    assert sense.expose(sensor, 14.0, guard=0, iso_range=(1000, 12800)).iso == 1000
+    assert sense.expose(sensor, 14.0, sense.Programme(2, 0, 125, 12800)).iso == 500
+    assert sense.expose(sensor, 14.0, sense.Programme(0, 0, 1000, 12800)).iso == 1000
 
 
 # ---- neighbourhood -------------------------------------------------------------------------------

@@ -121,6 +121,8 @@ class Look:
 
     metering : how the exposure is found. exposure : stops added to what it says.
     iso_least, iso_most : limits of the automatic ISO; 0 is the sensor's own.
+    aperture, slowest : a fixed f-number, and the slowest time in seconds; 0 is automatic.
+    rate : pictures a second of a clip.
     style : id of a picture style.
     guard : stops of highlight room added by exposing less.
     balance, light_mired : source of white; for `FIXED` the light's colour temperature in mired.
@@ -145,6 +147,9 @@ class Look:
     exposure: float = _before(0.0, Gauge.TONE, 0.1)
     iso_least: float = _taking(0.0, Gauge.NOISE, math.inf, fine=True)
     iso_most: float = _taking(0.0, Gauge.NOISE, math.inf, fine=True)
+    aperture: float = _taking(0.0, Gauge.NOISE, math.inf)
+    slowest: float = _taking(0.0, Gauge.NOISE, math.inf)
+    rate: float = _taking(25.0, Gauge.NOISE, math.inf, only_with="clip")
     style: str = _table("plain", Gauge.TONE, 3.0)
     guard: float = _taking(0.0, Gauge.TONE, 1.3, "guard for highlights")
     balance: Balance = _before(Balance.AUTO, Gauge.LIGHT, 1.0)
@@ -173,7 +178,7 @@ class Look:
     colour_filter: float = _local(0.0, Gauge.NOISE, 4.0, "noise reduction", fine=True)
     grain: float = _local(0.0, Gauge.GRAIN, seen.GRAIN, "grain", fine=True)
     grain_size: float = _local(1.5, Gauge.GRAIN, 0.5, fine=True, ratio=True, only_with="grain")
-    clip: bool = _file(False, 0.5)
+    clip: bool = _before(False, Gauge.CODES, math.inf, in_lut=False)
     bits: int = _file(8, 8.0)
     limited: bool = _file(False, 0.5)
 
@@ -218,7 +223,9 @@ class Sensor:
     base_iso : lowest ISO. headroom : stops from mid grey to clipping without guard.
     electrons : at mid grey and base ISO, per photosite. read_noise : electrons RMS.
     width : photosites across the frame. second_iso, second_read_noise : the second native ISO, from
-    which on the read noise is lower; 0 if there is none.
+    which on the read noise is lower; 0 if there is none. widest, narrowest : f-numbers of its usual
+    lens. fastest : shortest time in seconds. steady : stops that hands may be slower thanks to
+    stabilisation.
     """
 
     base_iso: float
@@ -229,6 +236,10 @@ class Sensor:
     top_iso: float = 12800.0
     second_iso: float = 0.0
     second_read_noise: float = 0.0
+    widest: float = 2.8
+    narrowest: float = 16.0
+    fastest: float = 1 / 4000
+    steady: float = 0.0
 
     def electronics(self, iso: float) -> float:
         """Read noise in electrons at an ISO."""

@@ -41,11 +41,17 @@ def nearest(series: tuple[float, ...], value: float) -> float:
     return series[bisect(middles, value)]
 
 
-def printed(aperture: float, time: float, iso: float) -> str:
-    """f-number, seconds and ISO in a camera's words: f/5.6, 1/250 s, ISO 200."""
+def printed(aperture: float, time: float, iso: float, filter_stops: int = 0) -> str:
+    """f-number, time, ISO and a grey filter in a camera's words: f/5.6, 1/250 s, ISO 200, ND8."""
+    words = [f"f/{nearest(APERTURES, aperture):g}", f"{printed_time(time)} s"]
+    words += [f"ISO {printed_iso(iso)}", *([f"ND{2**filter_stops}"] if filter_stops else [])]
+    return ", ".join(words)
+
+
+def printed_time(time: float) -> str:
+    """Seconds in a camera's words: 1/250, or 0.6."""
     shown = nearest(TIMES, time)
-    seconds = f"{shown:g}" if shown in SECONDS else f"1/{round(1 / shown)}"
-    return f"f/{nearest(APERTURES, aperture):g}, {seconds} s, ISO {printed_iso(iso)}"
+    return f"{shown:g}" if shown in SECONDS else f"1/{round(1 / shown)}"
 
 
 def printed_iso(iso: float) -> str:

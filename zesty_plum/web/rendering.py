@@ -77,7 +77,7 @@ def exposure_words(exposure: Exposure | None) -> str:
     """Aperture, time and ISO as a camera prints them."""
     if exposure is None:
         return "exposure as it came"
-    return printed(exposure.aperture, exposure.time, exposure.iso)
+    return printed(exposure.aperture, exposure.time, exposure.iso, exposure.filter)
 
 
 def _rank(ask: Asked) -> Rank:

@@ -27,6 +27,7 @@ from . import (
     kernels,
     local,
     metering,
+    moving,
     photosites,
     point,
     reduce_noise,
@@ -126,8 +127,23 @@ def exposed(scene: Scene, look: Look, sensor: Sensor) -> tuple[float, sense.Expo
     gain = metered(scene, look, sensor)
     if scene.ev100 is None:
         return gain, None
-    limits = (look.iso_least, look.iso_most)
-    return gain, sense.expose(sensor, scene.ev100, look.guard, look.exposure + gain, limits)
+    asked = sense.Programme(
+        look.guard,
+        look.exposure + gain,
+        look.iso_least,
+        look.iso_most,
+        look.aperture,
+        look.slowest,
+        look.rate if look.clip else 0.0,
+    )
+    return gain, sense.expose(sensor, scene.ev100, asked)
+
+
+def lift(scene: Scene, look: Look, sensor: Sensor) -> float:
+    """Stops by which light is raised before the sensor: bias, meter, and what no exposure
+    reaches."""
+    gain, exposure = exposed(scene, look, sensor)
+    return look.exposure + gain + (exposure.off if exposure else 0.0)
 
 
 def table_key(made: point.Point) -> point.Point:
@@ -148,7 +164,7 @@ class _Way:
     sensor: Sensor
     made: point.Point
     exposure: sense.Exposure | None
-    gain: float
+    lift: float
     frame: int
     pitch: float
     seed: int
@@ -180,7 +196,7 @@ class _Way:
         if self.exposure is not None:
             return sense.noise_law(self.sensor, self.exposure.iso, self.frame)
         per_light, floor = self.scene.noise_law
-        now = 2.0 ** (self.look.exposure + self.gain)
+        now = 2.0**self.lift
         return per_light * now * self.pitch**2, floor * now**2 * self.pitch**2
 
     def _sense(self, light: Array, first: int) -> Array:
@@ -195,7 +211,7 @@ class _Way:
         noise = unit.reshape(len(unit), 3 * width)
 
         def work(top: int, end: int) -> None:
-            band, now = slice(top, end), 2.0 ** (self.look.exposure + self.gain)
+            band, now = slice(top, end), 2.0**self.lift
             kernels.sense_to_log(
                 rows[band], noise, first + top, encoded[band], now, *law, matrices, _REACH, scale
             )
@@ -278,23 +294,41 @@ class Passage:
         else:
             light = scene.rows_at(width)
         self._height, self._width = light.shape[:2]
-        self._look, self._as_written = look, as_written
+        self._look, self._as_written, self._steady = look, as_written, sensor.steady
         made = make_point(scene, look, sensor)
         size = point.COARSE if width <= SMALL else point.FINE
         self._table = table.bake(table_key(made), point.FILED if made.finished else size)
-        gain, self._exposure = exposed(scene, look, sensor)
+        self._metered, self._exposure = exposed(scene, look, sensor)
         across = scene.photosites or sensor.width
         frame = across if full_detail else self._width if piece is None else width
         pitch = min(1.0, frame / across)
+        raised = lift(scene, look, sensor)
+        if self._exposure is not None:
+            light = self._in_time(scene, light, frame, full_detail)
         noisy = self._exposure is not None or piece is not None
         self._way = _Way(
-            scene, look, sensor, made, self._exposure, gain, frame, pitch, seed, light, noisy
+            scene, look, sensor, made, self._exposure, raised, frame, pitch, seed, light, noisy
         )
         self._strips, self._whole = _strips(self._height, self._width, local.reach(look)), None
         if len(self._strips) > 1 and local.looks_far(look):
             # What is a large area is found on the whole picture, small.
             bare = develop(scene, local.without(look), sensor, OVERVIEW, seed)
             self._whole = np.asarray(bare.encoded @ LUMA_709, np.float32)
+
+    def _in_time(
+        self, scene: Scene, light: Array | Frame, frame: int, detail: bool
+    ) -> Array | Frame:
+        """The light as it falls while the shutter is open."""
+        assert self._exposure is not None
+        time, steady = self._exposure.time, self._steady
+        if not moving.moves_at_all(scene, time, steady, frame):
+            return light
+        return scene.in_time(
+            (time, steady, frame, detail, scene.place, light.shape),
+            lambda: moving.in_time(
+                scene, light[:], scene.moves_in(light.shape, detail), time, steady, frame
+            ),
+        )
 
     def _develop(self, strip: Strip, into: Into) -> None:
         """One strip of it, into places for its rows."""
@@ -321,7 +355,7 @@ class Passage:
             encoded=np.empty((height, width, 3), np.float32),
             marks=np.empty((height, width), np.uint8),
             exposure=self._exposure,
-            metered=self._way.gain,
+            metered=self._metered,
         )
         for strip in self._strips:
             rows = slice(*strip[2:])
@@ -378,7 +412,7 @@ def greys(scene: Scene, look: Look, sensor: Sensor, width: int, stops: Array) ->
         light = np.clip(np.repeat(shown, PIECE)[:, None] + scene.noise_present * noise, 0, 1)
     else:
         made = make_point(scene, look, sensor)
-        now = 2.0 ** (look.exposure + metered(scene, look, sensor))
+        now = 2.0 ** lift(scene, look, sensor)
         white = np.linalg.inv(np.array(made.matrix)).sum(1) / now
         light = np.broadcast_to(np.repeat(MID_GREY * np.exp2(stops), PIECE)[:, None] * white, shape)
     piece = np.ascontiguousarray(light, np.float32)

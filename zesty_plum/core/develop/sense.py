@@ -8,6 +8,7 @@ ratio of widths; what the mosaic of colours makes of it is in `photosites`.
 """
 
 import itertools
+import math
 from dataclasses import dataclass
 
 import cv2
@@ -17,21 +18,38 @@ from ..arrays import MID_GREY, Array
 from ..look import Sensor
 from . import photosites
 
-# The habit behind the automatic ISO: open to f/2.8, and no longer than 1/125 s with people in the
-# frame.
-SLOWEST, WIDEST, TYPICAL = 1 / 125, 2.8, 5.6
-FASTEST = 1 / 4000
+# The habit behind the automatic exposure: f/5.6 in good light, and no longer than 1/125 s with
+# people in the frame; no camera stays open longer than 30 s by itself.
+SLOWEST, TYPICAL, LONGEST = 1 / 125, 5.6, 30.0
 
 
 @dataclass(frozen=True, slots=True)
 class Exposure:
     """What the camera would set: f-number, time in seconds, ISO, and the least ISO that the guard
-    asks for."""
+    asks for; `filter`, stops that a grey filter before the lens takes; `off`, stops by which the
+    picture is brighter than it was to be, as nothing else is left."""
 
     aperture: float
     time: float
     iso: float
     floor: float
+    filter: int = 0
+    off: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Programme:
+    """What a look asks of the exposure: stops of guard and bias; limits of the automatic ISO, 0
+    being the sensor's own; a fixed f-number and the slowest time in seconds, 0 if they are free;
+    and pictures a second of a clip, 0 of a picture."""
+
+    guard: float = 0.0
+    bias: float = 0.0
+    iso_least: float = 0.0
+    iso_most: float = 0.0
+    aperture: float = 0.0
+    slowest: float = 0.0
+    rate: float = 0.0
 
 
 def least_iso(sensor: Sensor, guard: float) -> float:
@@ -39,36 +57,47 @@ def least_iso(sensor: Sensor, guard: float) -> float:
     return float(sensor.base_iso * 2.0**guard)
 
 
-def expose(
-    sensor: Sensor,
-    ev100: float,
-    guard: float = 0.0,
-    bias: float = 0.0,
-    iso_range: tuple[float, float] = (0.0, 0.0),
-) -> Exposure:
-    """Choose time, aperture and ISO for a scene of `ev100` with a bias in stops.
+def expose(sensor: Sensor, ev100: float, asked: Programme = Programme()) -> Exposure:
+    """Choose time, aperture, ISO and grey filter for a scene of `ev100`: N^2/t = 2^EV x ISO/100
+    (ISO 2721). A guard raises the lower end of the ISO range.
 
-    `iso_range` limits the automatic ISO, 0 being the sensor's own limit; a guard raises the lower
-    end.
-
-    f/5.6 in good light; first the lens opens to f/2.8, then ISO rises. With N^2/t = 2^EV x ISO/100
-    (ISO 2721).
+    A picture: f/5.6 in good light, the lens closes when the shutter can be no faster; first the
+    lens opens, then ISO rises, then the shutter stays open. A clip: half the time of a frame.
     """
-    floor = max(least_iso(sensor, guard), iso_range[0])
-    ceiling = max(min(iso_range[1] or sensor.top_iso, sensor.top_iso), floor)
-    need = 2.0 ** (ev100 - bias)
-    time = TYPICAL**2 / (need * floor / 100)
-    if time <= SLOWEST:
-        aperture = TYPICAL
-        if time < FASTEST:
-            aperture, time = float(np.sqrt(FASTEST * need * floor / 100)), FASTEST
-        return Exposure(aperture, time, floor, floor)
-    time = WIDEST**2 / (need * floor / 100)
-    if time <= SLOWEST:
-        return Exposure(float(np.sqrt(SLOWEST * need * floor / 100)), SLOWEST, floor, floor)
-    iso = 100 * WIDEST**2 / (SLOWEST * need)
-    iso = min(iso, ceiling)
-    return Exposure(WIDEST, WIDEST**2 / (need * iso / 100), iso, floor)
+    floor = max(least_iso(sensor, asked.guard), asked.iso_least)
+    ceiling = max(min(asked.iso_most or sensor.top_iso, sensor.top_iso), floor)
+    need = 2.0 ** (ev100 - asked.bias) / 100  # N^2 / (t ISO)
+    usual = asked.aperture or min(max(TYPICAL, sensor.widest), sensor.narrowest)
+    wide = asked.aperture or sensor.widest
+    if asked.rate:
+        return _clip(need, (floor, ceiling), usual, wide, 0.5 / asked.rate)
+    longest = asked.slowest or SLOWEST
+    aperture, iso = usual, floor
+    time = aperture**2 / (need * iso)
+    if time < sensor.fastest and not asked.aperture:
+        aperture = min(math.sqrt(sensor.fastest * need * iso), sensor.narrowest)
+    elif time > longest:
+        aperture = max(wide, math.sqrt(longest * need * iso)) if not asked.aperture else usual
+        iso = min(max(aperture**2 / (longest * need), floor), ceiling)
+    wanted = aperture**2 / (need * iso)
+    time = min(max(wanted, sensor.fastest), LONGEST)
+    return Exposure(aperture, time, iso, floor, 0, math.log2(time / wanted))
+
+
+def _clip(
+    need: float, isos: tuple[float, float], usual: float, wide: float, time: float
+) -> Exposure:
+    """A clip's exposure: where there is too much light a filter of whole stops, where there is too
+    little the lens opens, then ISO rises."""
+    floor, ceiling = isos
+    over = math.log2(time * need * floor / usual**2)
+    if over > 0:
+        # The rest up to a whole stop is taken by the ISO, so that the aperture stays.
+        stops = math.ceil(over - 1e-9)
+        return Exposure(usual, time, floor * 2.0 ** (stops - over), floor, stops)
+    aperture = max(wide, math.sqrt(time * need * floor))
+    iso = min(max(aperture**2 / (time * need), floor), ceiling)
+    return Exposure(aperture, time, iso, floor, 0, math.log2(time * need * iso / aperture**2))
 
 
 def noise_deviation(level: Array, sensor: Sensor, iso: float, width: int) -> Array:

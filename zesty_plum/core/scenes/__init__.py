@@ -45,6 +45,7 @@ class Entry:
     grey_card: tuple[float, float, float]
     credits: tuple[str, ...]
     neutral_within: float
+    lens: float = 0.0
 
 
 @cache
@@ -54,7 +55,7 @@ def index() -> dict[str, Entry]:
     for path in DATA.glob("*/scene.toml"):
         data = tomllib.loads(path.read_text(encoding="utf-8"))
         lights = tuple(Light(**light) for light in data.pop("lights"))
-        moves = tuple(Move(tuple(move.pop("regions")), **move) for move in data.pop("moves", []))
+        moves = tuple(Move(**move) for move in data.pop("moves", []))
         order = data.pop("order")
         listed: dict[str, Any] = {
             k: tuple(data.pop(k)) for k in ("good_for", "regions", "grey_card", "credits")
@@ -94,8 +95,8 @@ def _read(about: Entry) -> Scene:
     folder = DATA / about.id
     frame = Drawn(lambda: read_exr(folder / "frame.exr"))
 
-    def regions(of: str) -> Bytes8:
-        return np.asarray(cv2.imread(str(folder / f"{of}.png"), cv2.IMREAD_GRAYSCALE))
+    def drawn(name: str) -> Bytes8:
+        return np.asarray(cv2.imread(str(folder / f"{name}.png"), cv2.IMREAD_GRAYSCALE))
 
     small = frame.shrunk(240, 160)
     return Scene(
@@ -110,8 +111,14 @@ def _read(about: Entry) -> Scene:
         good_for=about.good_for,
         lights=about.lights,
         moves=about.moves,
+        moving=drawn("frame-moves") if about.moves else None,
+        lens=about.lens,
         regions={name: k for k, name in enumerate(about.regions, 1)},
-        mask=regions("frame"),
-        close=Close(lambda: read_exr(folder / "plate.exr"), lambda: regions("plate")),
+        mask=drawn("frame"),
+        close=Close(
+            lambda: read_exr(folder / "plate.exr"),
+            lambda: drawn("plate"),
+            lambda: drawn("plate-moves"),
+        ),
         stops=about.stops,
     )

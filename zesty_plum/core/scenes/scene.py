@@ -1,9 +1,11 @@
 """A scene: light to be photographed, and what is known of it."""
 
+import math
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -30,26 +32,33 @@ class Light:
 
 @dataclass(frozen=True)
 class Move:
-    """What moves in a scene: the regions that go together, how fast in metres a second across the
-    frame, which way in degrees from the right against the clock, and how many metres the width of
-    the frame holds where they are."""
+    """What moves in a scene, in a word: how fast in metres a second across the frame, which way in
+    degrees from the right against the clock, how many metres it comes before it turns back, and how
+    many metres the width of the frame holds where it is. `within`: it stays in its outline, as
+    water does."""
 
-    regions: tuple[str, ...]
+    what: str
     speed: float
     heading: float
+    reach: float
     across: float
+    within: bool = False
 
-    @property
-    def widths(self) -> float:
-        """Widths of the frame that they cover in a second."""
-        return self.speed / self.across
+    def way(self, time: float) -> float:
+        """Metres that it goes while the shutter is open for a time in seconds."""
+        return self.reach * (1 - math.exp(-self.speed * time / self.reach))
 
 
 class Close:
-    """A detail plate and its mask; read once, at the first look at 100 percent."""
+    """A detail plate with its masks; read once, at the first look at 100 percent."""
 
-    def __init__(self, read: Callable[[], Array], read_mask: Callable[[], Bytes8]) -> None:
-        self._read, self._read_mask = read, read_mask
+    def __init__(
+        self,
+        read: Callable[[], Array],
+        read_mask: Callable[[], Bytes8],
+        read_moves: Callable[[], Bytes8],
+    ) -> None:
+        self._read, self._read_mask, self._read_moves = read, read_mask, read_moves
 
     @cached_property
     def plate(self) -> Array:
@@ -60,6 +69,11 @@ class Close:
     def mask(self) -> Bytes8:
         """Regions (h, w) uint8."""
         return self._read_mask()
+
+    @cached_property
+    def moves(self) -> Bytes8:
+        """What moves (h, w) uint8: 0 nothing, k the k-th of the scene's moves."""
+        return self._read_moves()
 
     @property
     def nbytes(self) -> int:
@@ -76,6 +90,8 @@ class Scene:
         already developed.
     auto_light, card_light : (mired, Duv) by automatic estimate and by a grey card at the subject.
     ev100 : exposure value that a meter gives at ISO 100; None when finished.
+    moves : what moves, by the numbers of `moving` (h, w), 0 where nothing does. lens : focal length
+        in mm on a frame 36 mm wide, or 0 where nobody holds a camera.
     regions : name to value in `mask` (h, w) uint8.
     close : the telling part of the same scene as a 24-megapixel frame holds it, pixel for
         photosite, read when it is asked for; None where there is only the picture itself.
@@ -102,6 +118,8 @@ class Scene:
     good_for: tuple[str, ...] = ()
     lights: tuple[Light, ...] = ()
     moves: tuple[Move, ...] = ()
+    moving: Bytes8 | None = None
+    lens: float = 0.0
     regions: dict[str, int] = field(default_factory=dict)
     mask: Bytes8 | None = None
     close: "Close | None" = None
@@ -115,6 +133,7 @@ class Scene:
     stops: float = 0.0
     _telling: dict[tuple[int, int], tuple[float, float]] = field(default_factory=dict, repr=False)
     _sizes: dict[int, Array] = field(default_factory=dict, repr=False)
+    _moved: dict[tuple[Any, ...], Array] = field(default_factory=dict, repr=False)
     _lock: threading.Lock = field(default_factory=threading.Lock, repr=False, compare=False)
 
     KEPT_SIZES = 5
@@ -132,7 +151,8 @@ class Scene:
     @property
     def nbytes(self) -> int:
         """Memory held, smaller copies included."""
-        held: int = self.frame.nbytes + sum(a.nbytes for a in list(self._sizes.values()))
+        copies = [*list(self._sizes.values()), *list(self._moved.values())]
+        held: int = self.frame.nbytes + sum(a.nbytes for a in copies)
         return held + (self.close.nbytes if self.close else 0)
 
     @property
@@ -181,6 +201,26 @@ class Scene:
                     self._sizes.pop(next(iter(self._sizes)))
                 self._sizes[width] = made
         return made
+
+    def in_time(self, key: tuple[Any, ...], make: Callable[[], Array]) -> Array:
+        """Light as it fell in some time, made once for a few `key`s; do not write to it."""
+        with self._lock:
+            made = self._moved.get(key)
+        if made is None:
+            made = make()
+            with self._lock:
+                while len(self._moved) >= self.KEPT_SIZES:
+                    self._moved.pop(next(iter(self._moved)))
+                self._moved[key] = made
+        return made
+
+    def moves_in(self, shape: tuple[int, ...], detail: bool) -> Bytes8 | None:
+        """What moves in the frame, or in the part of the plate (h, w, 3) that is seen at 100
+        percent."""
+        if not detail or self.close is None:
+            return self.moving
+        left, top, width, height = self.crop(shape[1], shape[0])
+        return self.close.moves[top : top + height, left : left + width]
 
     def rows_at(self, width: int) -> Array | Frame:
         """The same, to be read by rows: what is as large as the scene itself stays where it is."""
