@@ -220,7 +220,7 @@ def line(frame, hand, right, height, ahead):
     return tube(path, 0.035, 6)
 
 
-FLIER_AT, CHILD_AT, HELPER_AT = (-22.5, 0.0, -72.0), (-8.5, 0.0, -61.0), (17.0, 0.0, -77.0)
+FLIER_AT, CHILD_AT, HELPER_AT = (-22.5, 0.0, -72.0), (-1.5, 0.0, -60.5), (17.0, 0.0, -77.0)
 FLIER = Person(
     seed=91,
     sex="male",
@@ -301,8 +301,7 @@ CHILD = Person(
     garment="rolled jersey",
     trousers={"rgb": (0.06, 0.085, 0.14), "length": 0.58, "rolled": True},
     jumper=(0.66, 0.42, 0.03),
-    targets=[("head/head-round", 0.2), *laugh(0.8), *uneven(0.8)],
-    teeth=True,
+    targets=[("head/head-round", 0.2), *smile(0.85, 0.6), *uneven(0.8)],
     melanin=(0.016, 0.12),
     redness=1.25,
     freckles=220,

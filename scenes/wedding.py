@@ -166,7 +166,7 @@ GROOM = Person(
 def view():
     return {
         "eye": np.array([0.1, 7.0, 18.5]),
-        "target": np.array([0.05, 5.95, 0.0]),
+        "target": np.array([0.05, 6.25, 0.0]),
         "fov": 28.0,
         "aperture": 0.10,
         "depth": 8,

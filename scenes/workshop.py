@@ -134,7 +134,7 @@ def room(frame, scene):
         ):
 
             def put(shape, at=edge, y=low, h=high):
-                frame.set(place(shape, (0, h / 2, 0), (0, 0, 90)), at + pitch, y, 36)
+                return frame.set(place(shape, (0, h / 2, 0), (0, 0, 90)), at + pitch, y, 36)
 
             boards.lay(put, rng)
     for name, boards in (("wall_tall", tall), ("wall_below", below), ("wall_above", above)):

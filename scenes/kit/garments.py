@@ -130,6 +130,7 @@ class Tailor:
         mid = self.still[tights]
         keep = (arm[tights].mean(1) > 0.3) | (mid[:, :, 1].mean(1) > cut.hem)
         keep &= ~((arm[tights].mean(1) > 0.5) & (along[tights].mean(1) > cut.sleeve))
+        keep &= ~((arm[tights].mean(1) > 0.3) & (cut.sleeve < 0))
         keep &= mid[:, :, 1].mean(1) < neck + cut.top
         legs = rig.belongs("upperleg", "lowerleg", "foot", "toe")
         keep &= ~((mid[:, :, 1].mean(1) < cut.hem + 0.01) & (legs[tights].mean(1) > 0.5))

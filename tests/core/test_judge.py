@@ -74,6 +74,8 @@ TRIPS = [
     ("too_magenta", "corner", {"shift_red": 6, "shift_blue": 6}, "finished"),
     ("too_green", "corner", {"shift_red": -6, "shift_blue": -6}, "finished"),
     ("waxy", "boatyard", {"softening": "strong"}, "finished"),
+    ("people_blurred", "quayside", {"aperture": "f/16", "iso_most": 250}, "finished"),
+    ("hand_blurred", "workshop", {"aperture": "f/16", "iso_most": 250}, "finished"),
     ("noisy_skin", "workshop", {"exposure": 1, "sharpness": 4}, "finished"),
     ("smeared", "workshop", {"noise_filter": 8}, "finished"),
     ("halo", "corner", {"sharpness": 4, "clarity": 5}, "finished"),

@@ -18,7 +18,7 @@ from zesty_plum.core.judge.naming import adjectives
 from zesty_plum.core.judge.ranking import Place, Ranking
 from zesty_plum.core.look import Look
 from zesty_plum.core.measure.figures import measure
-from zesty_plum.core.measure.report import Cast, Curve, Detail, Figures, Flags, Report, Skin
+from zesty_plum.core.measure.report import Blur, Cast, Curve, Detail, Figures, Flags, Report, Skin
 from zesty_plum.core.recipe import make
 
 FRAME = Figures(
@@ -56,6 +56,7 @@ BASE = Report(
         stretch=1.2,
     ),
     iso=400.0,
+    blur=Blur(people=1.0, hand=0.5, time=0.008),
     detail=Detail(
         overshoot=0.02,
         mtf50=0.25,
@@ -243,6 +244,11 @@ ROWS = {
         (0.7, 0.8),
         ("more texture in skin", "keeps 80 % of skin's texture", "", "", ""),
         ("smoother skin", "keeps 70 % of skin's texture", "", "", ""),
+    ),
+    "blur.people": (
+        (1.0, 5.0),
+        ("people more blurred", "blurs people by 5 pixels", "people blur by 5 pixels", "", ""),
+        ("people sharper", "blurs people by 1 pixel instead of 5 pixels", "", "", ""),
     ),
     "frame.noise": (
         (1.0, 1.25),

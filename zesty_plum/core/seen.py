@@ -26,6 +26,7 @@ NOISE = 0.35  # deviation in L*, on a screen that the picture fills
 HALO = 0.004  # overshoot of an edge, as a share of full scale: a code value of 255
 DETAIL = 0.04  # share of fine cloth
 ISO = 0.26  # share by which an ISO rises: a third of a stop, the step that cameras print
+BLUR = 2.0  # pixels of a screen, of what moves or shakes
 BAND = 2.0  # steps of a screen's 255 that one code value becomes, from which on skies show bands
 
 # How many just visible changes it takes.
@@ -53,6 +54,7 @@ class Unit(StrEnum):
     LIGHTNESS = "lightness"
     DEGREES = "degrees"
     ISO = "iso"
+    PIXELS = "pixels"
     NUMBER = "number"
     FLAG = "flag"
 
@@ -75,6 +77,8 @@ def amount(value: float, unit: str) -> str:
             return f"{size:.1f} units of lightness"
         case Unit.ISO:
             return printed_iso(size)
+        case Unit.PIXELS:
+            return f"{size:.0f} {'pixel' if 0.5 <= size < 1.5 else 'pixels'}"
     return f"{size:.2f}" if size < 2 else f"{size:.1f}"
 
 
@@ -306,6 +310,15 @@ FIGURES = (
         "Weber's share of a fine texture's contrast",
         beside=("{how}more texture in skin", "{how}smoother skin"),
         step=("keeps {now} of skin's texture",) * 2,
+    ),
+    Figure(
+        "blur.people",
+        Unit.PIXELS,
+        BLUR,
+        "two pixels of a screen that the picture fills",
+        beside=("people {how}more blurred", "people {how}sharper"),
+        step=("blurs people by {now}", "blurs people by {now} instead of {was}"),
+        cost=("people blur by {now}", ""),
     ),
     Figure(
         "frame.noise",

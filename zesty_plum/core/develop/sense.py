@@ -70,7 +70,7 @@ def expose(sensor: Sensor, ev100: float, asked: Programme = Programme()) -> Expo
     usual = asked.aperture or min(max(TYPICAL, sensor.widest), sensor.narrowest)
     wide = asked.aperture or sensor.widest
     if asked.rate:
-        return _clip(need, (floor, ceiling), usual, wide, 0.5 / asked.rate)
+        return _clip(need, (floor, ceiling), (wide, usual), 0.5 / asked.rate, bool(asked.aperture))
     longest = asked.slowest or SLOWEST
     aperture, iso = usual, floor
     time = aperture**2 / (need * iso)
@@ -85,17 +85,19 @@ def expose(sensor: Sensor, ev100: float, asked: Programme = Programme()) -> Expo
 
 
 def _clip(
-    need: float, isos: tuple[float, float], usual: float, wide: float, time: float
+    need: float, isos: tuple[float, float], apertures: tuple[float, float], time: float, fixed: bool
 ) -> Exposure:
-    """A clip's exposure: where there is too much light a filter of whole stops, where there is too
-    little the lens opens, then ISO rises."""
-    floor, ceiling = isos
+    """A clip's exposure: where there is too much light a filter of whole stops, and the aperture
+    takes the rest, or if that is fixed the ISO; where there is too little the lens opens, then ISO
+    rises."""
+    (floor, ceiling), (wide, usual) = isos, apertures
     over = math.log2(time * need * floor / usual**2)
-    if over > 0:
-        # The rest up to a whole stop is taken by the ISO, so that the aperture stays.
-        stops = math.ceil(over - 1e-9)
-        return Exposure(usual, time, floor * 2.0 ** (stops - over), floor, stops)
-    aperture = max(wide, math.sqrt(time * need * floor))
+    if over > 0.5 or (fixed and over > 0):
+        stops = math.ceil(over - 1e-9) if fixed else round(over)
+        rest = over - stops
+        aperture = usual if fixed else usual * 2.0 ** (rest / 2)
+        return Exposure(aperture, time, floor * 2.0**-rest if fixed else floor, floor, stops)
+    aperture = usual if fixed else max(wide, math.sqrt(time * need * floor))
     iso = min(max(aperture**2 / (time * need), floor), ceiling)
     return Exposure(aperture, time, iso, floor, 0, math.log2(time * need * iso / aperture**2))
 

@@ -10,7 +10,7 @@ import numpy as np
 from ..develop.balance import keep_warm
 from ..develop.pipeline import Picture
 from ..measure.report import Report
-from ..nominal import printed_iso
+from ..nominal import printed_iso, printed_time
 from ..recipe import Recipe
 from ..scenes.scene import Scene
 from ..seen import amount
@@ -106,6 +106,7 @@ def judge(
             much=amount(value, rule.unit),
             limit=amount(rule.limit, rule.unit),
             iso=printed_iso(picture.exposure.floor) if picture.exposure else "",
+            time=printed_time(picture.exposure.time) if picture.exposure else "",
         )
         over = rule.excess(value) / max(abs(rule.limit), 1e-6)
         found.append(

@@ -20,17 +20,18 @@ from ..colour.spaces import (
     srgb_encode,
 )
 from ..colour.white import mired_and_duv
-from ..develop import balance, encode, tone
+from ..develop import balance, encode, moving, tone
 from ..develop.pipeline import Picture, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
 from ..styles.parameters import Tone
 from . import expected, tally, texture
-from .report import SCREEN, Cast, Curve, Detail, Figures, Flags, Report, Skin
+from .report import SCREEN, Blur, Cast, Curve, Detail, Figures, Flags, Report, Skin
 
 PLAIN_CONTRAST = 1.28
 SKIN_HUE = 49.0  # preferred skin on displays, degrees of CIELAB hue (Zeng and Luo 2013)
+ALIVE = ("people", "children", "a running child", "a dog")  # what is to be sharp, of what moves
 LEAST_PIXELS = 24  # of a region on the small copy, below which it is left out
 AT_END, FAR_FROM_GREY = 0.012, 35.0
 # Stops from mid grey at which shadows and highlights are looked at, and between which bands show.
@@ -163,6 +164,7 @@ def measure(
         ),
         curve=curve_of(scene, look, sensor),
         iso=iso,
+        blur=_blur(scene, picture, sensor),
         detail=_detail(look, sensor, iso, scene.mask is None or any(map(_is_skin, found))),
         flags=Flags(
             monochrome=float(style(look.style).monochrome),
@@ -186,6 +188,19 @@ def _detail(look: Look, sensor: Sensor, iso: float | None, skins: bool) -> Detai
         rest_kept=rest_kept,
         grain=look.grain,
         grain_size=look.grain_size if look.grain else 0.0,
+    )
+
+
+def _blur(scene: Scene, picture: Picture, sensor: Sensor) -> Blur | None:
+    """What the time that the camera takes does to what moves, and to all by hand."""
+    if picture.exposure is None:
+        return None
+    time = picture.exposure.time
+    people = [m.way(time) / m.across for m in scene.moves if m.what in ALIVE]
+    return Blur(
+        people=SCREEN * max(people, default=0.0),
+        hand=SCREEN * moving.shake(scene, time, sensor.steady),
+        time=time,
     )
 
 

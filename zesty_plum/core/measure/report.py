@@ -100,6 +100,16 @@ class Detail:
 
 
 @dataclass(frozen=True)
+class Blur:
+    """What time does, in pixels of a picture `SCREEN` wide: to people and animals, to everything by
+    hand; and the time in seconds."""
+
+    people: float
+    hand: float
+    time: float
+
+
+@dataclass(frozen=True)
 class Flags:
     """What is so or not, as numbers: whether the style is monochrome, and the stops by which the
     guard alone holds the ISO up."""
@@ -118,6 +128,7 @@ class Report:
     skin: Skin | None
     curve: Curve
     iso: float | None
+    blur: Blur | None
     detail: Detail
     flags: Flags
 
