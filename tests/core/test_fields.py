@@ -36,6 +36,9 @@ BESIDE = {
     "knee_slope": {"knee_point": 0.8},
     "mono_filter": {"style": "ink"},
     "rate": {"clip": True},
+    "chroma": {"clip": True, "frame_size": 720},
+    "frame_size": {"clip": True},
+    "bit_rate": {"clip": True, "frame_size": 720},
 }
 MOVED = {
     "metering": Metering.FRAME,
@@ -48,6 +51,9 @@ MOVED = {
     "slowest": 1 / 15,
     "rate": 100.0,
     "bits": 10,
+    "chroma": 422,
+    "frame_size": 600,
+    "bit_rate": 10.0,
     "knee_point": 0.75,
 }
 ALONE = {"knee_point": {"knee_slope": -1.0}}

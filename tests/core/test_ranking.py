@@ -165,7 +165,7 @@ def test_a_flat_look_is_graded_to_plain(name):
     labs = [
         encoded_to_lab(p)
         for p in (
-            graded(flat, grade, 10, False).astype(np.float32) / 255,
+            graded(flat, grade).astype(np.float32) / 255,
             plain.encoded,
             flat.encoded,
         )

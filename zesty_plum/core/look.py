@@ -111,8 +111,8 @@ def _local(default: Any, gauge: Gauge, least: float, called: str = "", **more: A
     return _says(default, Stage.NEIGHBOURS, gauge, least, called, in_lut=False, **more)
 
 
-def _file(default: Any, least: float) -> Any:
-    return _says(default, Stage.FILE, Gauge.CODES, least, in_lut=False)
+def _file(default: Any, least: float, **more: Any) -> Any:
+    return _says(default, Stage.FILE, Gauge.CODES, least, in_lut=False, **more)
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,7 +140,9 @@ class Look:
     noise_filter, colour_filter : thresholds for brightness and colour, in multiples of the noise
     present.
     grain : RMS at mid grey as a share of full scale; grain_size : photosites across.
-    clip : moving pictures, not stills; bits, limited : how their code values are written.
+    clip : moving pictures, not stills; bits, limited : how code values are written; chroma : 444,
+    422 or 420, how many of its colours a file keeps; frame_size : pixels across of a clip;
+    bit_rate : its megabits a second.
     """
 
     metering: Metering = _taking(Metering.HAND, Gauge.TONE, 0.5)
@@ -181,6 +183,9 @@ class Look:
     clip: bool = _before(False, Gauge.CODES, math.inf, in_lut=False)
     bits: int = _file(8, 8.0)
     limited: bool = _file(False, 0.5)
+    chroma: int = _file(420, math.inf)
+    frame_size: int = _file(1920, math.inf, only_with="clip")
+    bit_rate: float = _file(100.0, math.inf, only_with="clip")
 
     @property
     def depth(self) -> tuple[float, ...]:

@@ -173,6 +173,7 @@ def graded_picture(scene_id: str) -> Response:
     look, sensor, scene = ask.recipe.look, ask.recipe.camera.sensor, ask.scene
     with turn(_rank(ask)):
         grade = standard_grade(scene, look, sensor)
-        made = develop(scene, look, sensor, ask.width, ask.seed, ask.detail)
-        body = preview(graded(made, grade, bits, look.limited))
+        held = replace(look, bits=bits)
+        made = develop(scene, held, sensor, ask.width, ask.seed, ask.detail, as_written=True)
+        body = preview(graded(made, grade))
     return answer(f"{ask.key}g{bits}", body, "image/jpeg").make_conditional(request)

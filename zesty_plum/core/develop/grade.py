@@ -89,7 +89,6 @@ def standard_grade(scene: Scene, look: Look, sensor: Sensor) -> Grade:
     return grade
 
 
-def graded(picture: Picture, grade: Grade, bits: int, limited: bool) -> Bytes8:
-    """The picture as a file of `bits` would hold it, graded: sRGB (h, w, 3) uint8."""
-    written = encode.quantised(picture.encoded, bits, limited)
-    return np.asarray(cv2.convertScaleAbs(grade.apply(written), alpha=255))
+def graded(picture: Picture, grade: Grade) -> Bytes8:
+    """A picture as its file holds it, graded: sRGB (h, w, 3) uint8."""
+    return np.asarray(cv2.convertScaleAbs(grade.apply(picture.encoded), alpha=255))

@@ -21,7 +21,6 @@ from ..scenes.scene import Scene
 from ..styles import plain, style
 from . import (
     balance,
-    encode,
     gamut,
     grain,
     kernels,
@@ -30,6 +29,7 @@ from . import (
     moving,
     photosites,
     point,
+    recorded,
     reduce_noise,
     sense,
     table,
@@ -299,7 +299,7 @@ class Passage:
         size = point.COARSE if width <= SMALL else point.FINE
         self._table = table.bake(table_key(made), point.FILED if made.finished else size)
         self._metered, self._exposure = exposed(scene, look, sensor)
-        across = scene.photosites or sensor.width
+        self._across = across = scene.photosites or sensor.width
         frame = across if full_detail else self._width if piece is None else width
         pitch = min(1.0, frame / across)
         raised = lift(scene, look, sensor)
@@ -344,7 +344,7 @@ class Passage:
         self._way.finish(encoded, luma, part, slice(first - top, last - top), into)
         if self._as_written:
             exact, pixels, _ = into
-            exact[:] = encode.quantised(exact, self._look.bits, self._look.limited)
+            exact[:] = recorded.as_file(exact, self._look, self._way.frame, self._across)
             cv2.convertScaleAbs(exact, dst=pixels, alpha=255)
 
     def picture(self) -> Picture:
