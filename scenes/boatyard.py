@@ -23,7 +23,7 @@ EV100 = 11.9
 MADE_OF = ["anny", "leaf"]
 LIGHTS = [{"kind": "closed cloud", "emitters": ["light_sky"]}]
 MOVES = [
-    (["person0_", "skin0"], "people", 0.3, 180, 17, 0.2),
+    (["person0_", "skin0"], "people", 0.1, 180, 17, 0.2),
     (["reed", "hedge"], "leaves", 0.3, 0, 35, 0.05),
 ]
 REGIONS = {

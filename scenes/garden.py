@@ -35,7 +35,7 @@ LIGHTS = [
     {"kind": "sky", "emitters": ["light_sky"]},
 ]
 MOVES = [
-    (["person0_", "skin0"], "people", 0.3, 20, 15, 0.2),
+    (["person0_", "skin0"], "people", 0.12, 20, 15, 0.2),
     (["foxglove", "reed"], "leaves", 0.2, 0, 14, 0.05),
 ]
 REGIONS = {

@@ -38,8 +38,8 @@ LIGHTS = [
     {"kind": "sunlit yard", "emitters": ["light_sun"]},
 ]
 MOVES = [
-    (["person0_", "skin0"], "people", 0.4, 20, 22, 0.2),
-    (["person1_", "skin1"], "people", 0.3, 0, 23, 0.2),
+    (["person0_", "skin0"], "people", 0.2, 20, 22, 0.2),
+    (["person1_", "skin1"], "people", 0.2, 0, 23, 0.2),
     (["person2_", "skin2"], "children", 0.5, 160, 22, 0.3),
 ]
 REGIONS = {

@@ -24,7 +24,7 @@ LIGHTS = [
     {"kind": "evening sky", "emitters": ["light_sky"]},
 ]
 MOVES = [
-    (["person0_", "skin0"], "people", 0.3, 0, 19, 0.2),
+    (["person0_", "skin0"], "people", 0.1, 0, 19, 0.2),
     (["paper", "lantern"], "lanterns", 0.3, 0, 45, 0.2),
     (["sea"], "water", 0.8, 180, 60, 30),
 ]

@@ -27,9 +27,9 @@ LIGHTS = [
     {"kind": "white LED lamp", "emitters": ["light_led"]},
 ]
 MOVES = [
-    (["person0_", "skin0"], "people", 0.3, 15, 18, 0.2),
-    (["person1_", "skin1"], "people", 0.3, 180, 19, 0.2),
-    (["person2_", "skin2"], "people", 0.35, 90, 19, 0.2),
+    (["person0_", "skin0"], "people", 0.12, 15, 18, 0.2),
+    (["person1_", "skin1"], "people", 0.12, 180, 19, 0.2),
+    (["person2_", "skin2"], "people", 0.12, 90, 19, 0.2),
 ]
 REGIONS = {
     "wall": ["wall"],

@@ -25,8 +25,8 @@ LIGHTS = [
     {"kind": "strings of lamps", "emitters": ["fairy"]},
 ]
 MOVES = [
-    (["person0_", "skin0"], "people", 0.3, 0, 19, 0.2),
-    (["person1_", "skin1", "glass_held"], "people", 0.3, 180, 19, 0.2),
+    (["person0_", "skin0"], "people", 0.1, 0, 19, 0.2),
+    (["person1_", "skin1", "glass_held"], "people", 0.1, 180, 19, 0.2),
     (["flame"], "flames", 0.05, 0, 17, 0.02),
 ]
 REGIONS = {

@@ -22,7 +22,7 @@ LIGHTS = [
     {"kind": "lamps", "emitters": ["bulb", "light_lamp", "light_ceiling", "light_rim"]},
     {"kind": "dusk in the window", "emitters": ["light_dusk", "light_pane"]},
 ]
-MOVES = [(["person0_", "skin0"], "people", 0.3, 10, 17, 0.2)]
+MOVES = [(["person0_", "skin0"], "people", 0.1, 10, 17, 0.2)]
 REGIONS = {
     "skin": ["skin0"],
     "lamp": ["glow"],

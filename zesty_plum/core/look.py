@@ -183,9 +183,9 @@ class Look:
     clip: bool = _before(False, Gauge.CODES, math.inf, in_lut=False)
     bits: int = _file(8, 8.0)
     limited: bool = _file(False, 0.5)
-    chroma: int = _file(420, math.inf)
-    frame_size: int = _file(1920, math.inf, only_with="clip")
-    bit_rate: float = _file(100.0, math.inf, only_with="clip")
+    chroma: int = _file(420, math.inf, fine=True)
+    frame_size: int = _file(1920, math.inf, fine=True, only_with="clip")
+    bit_rate: float = _file(100.0, math.inf, fine=True, only_with="clip")
 
     @property
     def depth(self) -> tuple[float, ...]:

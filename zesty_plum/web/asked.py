@@ -5,8 +5,10 @@ from dataclasses import dataclass, replace
 
 from flask import request
 
+from ..core.develop.pipeline import Picture, develop
 from ..core.measure import views
-from ..core.recipe import Recipe
+from ..core.purpose import in_the_end
+from ..core.recipe import Intent, Recipe
 from ..core.scenes.scene import Scene
 from .address import ENGINE, from_code, recipe_from, scene_of, spot_from
 from .context import number
@@ -19,8 +21,8 @@ MOST_SEED = 2**31
 @dataclass(frozen=True)
 class Asked:
     """A recipe on a scene at a width: `detail` at 100 percent, a `view` of `measure.views`,
-    `written` rounded as the look's file would be, metered at `spot`; `place` is the middle of what
-    is seen at 100 percent."""
+    `written` as the look's file would hold it, or as a purpose `ends`, metered at `spot`; `place`
+    is the middle of what is seen at 100 percent."""
 
     scene_id: str
     recipe: Recipe
@@ -29,6 +31,7 @@ class Asked:
     detail: bool = False
     view: str = ""
     written: bool = False
+    ends: str = ""
     spot: tuple[float, float] | None = None
     place: tuple[float, float] | None = None
 
@@ -44,10 +47,19 @@ class Asked:
             self.detail,
             self.view,
             self.written,
+            self.ends,
             self.spot,
             self.place,
         )
         return hashlib.sha256("|".join(map(str, parts)).encode()).hexdigest()[:32]
+
+    def develop(self) -> Picture:
+        """The picture that is asked for."""
+        look, sensor = self.recipe.look, self.recipe.camera.sensor
+        if self.ends:
+            intent = Intent(self.ends)
+            return in_the_end(self.scene, look, sensor, intent, self.width, self.seed, self.detail)
+        return develop(self.scene, look, sensor, self.width, self.seed, self.detail, self.written)
 
     @property
     def scene(self) -> Scene:
@@ -69,6 +81,7 @@ def asked(scene_id: str) -> Asked:
         detail=args.get("detail") == "1",
         view=choice("view", args.get("view", ""), views.VIEWS),
         written=args.get("written") == "1",
+        ends=choice("ends", args.get("ends", ""), ("", *Intent)),
         spot=spot_from(args["spot"]) if args.get("spot") else None,
         place=spot_from(args["place"]) if args.get("place") else None,
     )

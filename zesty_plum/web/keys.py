@@ -58,7 +58,8 @@ KEYS = (
     Key("X", "how far from the reference", (("x", "apart"),), name="Difference from the reference"),
     Key("Z", "zebra at a level", (("z", "stripes"),), name="Zebra"),
     Key("G", "without colour", (("g", "grey"),), name="Without colour"),
-    Key("Q", "code values as written", (("q", "written"),), name="Code values as written"),
+    Key("Q", "as the file is written", (("q", "written"),), name="As the file is written"),
+    Key("E", "what the purpose will show", (("e", "ends"),), name="What the purpose will show"),
     Key(
         "A",
         "all scenes at once",

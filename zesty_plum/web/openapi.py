@@ -9,6 +9,7 @@ from ..core.bodies import Dial, body
 from ..core.lut import LEAST as FEWEST_POINTS
 from ..core.measure.views import VIEWS
 from ..core.paper.card import SHAPES
+from ..core.recipe import Intent
 from .address import FIRST_BODY
 from .asked import LEAST, MOST, MOST_SEED, USUAL
 from .overlays import LEAST_ZEBRA, MOST_ZEBRA
@@ -47,7 +48,8 @@ PARAMETERS: dict[str, tuple[Schema, str]] = {
         "Without colour, or as colour-vision deficiencies see it.",
     ),
     "width": (_whole(LEAST, MOST, default=USUAL), "Width in pixels."),
-    "written": ({"enum": ["1"]}, "Rounded to the code values of the file."),
+    "written": ({"enum": ["1"]}, "As the file holds it."),
+    "ends": ({"enum": [*Intent]}, "As a purpose ends."),
 }
 JPEG, PNG, JSON = "image/jpeg", "image/png", "application/json"
 # Address, what it gives, its type, and what it can be asked; `recipe` is body and dials.
@@ -56,7 +58,7 @@ ADDRESSES: tuple[tuple[str, str, str, str], ...] = (
         "/render/{scene}.jpg",
         "A rendered preview; never changes.",
         JPEG,
-        "width seed view written spot detail place recipe",
+        "width seed view written ends spot detail place recipe",
     ),
     (
         "/render/{scene}.zebra.png",

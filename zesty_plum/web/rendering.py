@@ -103,8 +103,7 @@ def render(ask: Asked) -> Rendered:
     scene = ask.scene.at_full() if ask.detail else ask.scene
     with turn(_rank(ask)):
         begun = time.perf_counter()
-        look, sensor = ask.recipe.look, ask.recipe.camera.sensor
-        picture = develop(scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written)
+        picture = ask.develop()
         made = Rendered(
             jpeg=preview(views.seen(picture.pixels, ask.view)),
             size=picture.clipped.shape,
@@ -130,10 +129,7 @@ def pixels_of(ask: Asked) -> Bytes8:
 
     def make() -> Bytes8:
         with turn(_rank(ask)):
-            look, sensor = ask.recipe.look, ask.recipe.camera.sensor
-            return develop(
-                ask.scene, look, sensor, ask.width, ask.seed, ask.detail, ask.written
-            ).pixels
+            return ask.develop().pixels
 
     return _pixels.make(ask.key, make)
 

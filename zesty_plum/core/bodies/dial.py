@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import Any
 
 from ..errors import PlumError
-from ..look import about
+from ..look import Stage, about
 from ..text import shortened
 
 Value = float | int | str
@@ -82,6 +82,11 @@ class Dial:
     def fine(self) -> bool:
         """Whether all that it changes shows only at 100 percent."""
         return bool(self.touches) and all(about()[name].fine for name in self.touches)
+
+    @property
+    def filed(self) -> bool:
+        """Whether all that it changes shows only in the file as it is written, at 100 percent."""
+        return self.fine and all(about()[name].stage is Stage.FILE for name in self.touches)
 
     @property
     def taking(self) -> bool:

@@ -16,6 +16,7 @@ from ...core.measure.gauges import gauge_of
 from ...core.measure.tones import scant_room, tones
 from ...core.measure.views import VIEWS, zebras
 from ...core.nominal import printed_kelvin
+from ...core.purpose import ENDS
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.styles import style
 from ...store import shelf, slips
@@ -94,6 +95,7 @@ def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dic
         "author": recipe.author,
         "intent": str(recipe.intent),
         "savedIntent": str(slip.recipe.intent) if slip else str(Intent.FINISHED),
+        "ends": {str(intent): words for intent, words in ENDS.items()},
         "urls": urls(),
         "slips": [{"id": k, "name": name} for k, name in shelf.names(db())],
     }

@@ -63,6 +63,7 @@ def dial_data(camera: Body, dial: Dial) -> dict[str, Any]:
         "here": [here(camera, dial, k) for k in range(len(dial.choices))],
         "fine": dial.fine,
         "exposed": EXPOSED if dial.taking else "",
+        "filed": dial.filed,
         "aims": [aims(c) for c in dial.choices],
         "shipped": dial.position(dial.default),
         "needs": [need_data(camera, need) for need in dial.needs],

@@ -1,7 +1,7 @@
 // The Bench's state in the address: short, and the same bench for the same address.
 
 // What is on or off, and what is chosen by a word, of the ways to look.
-const FLAGS = ["clip", "loupe", "wipe", "apart", "written"];
+const FLAGS = ["clip", "loupe", "wipe", "apart", "written", "ends"];
 const WORDS = ["view", "stripes", "than", "size", "spot", "place"];
 
 export function dialPairs(data, positions) {
@@ -69,6 +69,7 @@ export function renderUrl(
     place = "",
     view = "",
     written = false,
+    ends = "",
     spot = "",
     kind = "picture",
     more = {},
@@ -82,6 +83,7 @@ export function renderUrl(
   if (detail && place) query.set("place", place);
   if (view) query.set("view", view);
   if (written) query.set("written", "1");
+  if (ends) query.set("ends", ends);
   if (spot) query.set("spot", spot);
   for (const [key, value] of Object.entries(more)) query.set(key, value);
   query.set("v", data.engine);

@@ -17,7 +17,8 @@ export const seen = (extra = {}) => ({
   detail: bench.state.loupe,
   place: bench.state.place,
   view: bench.state.view,
-  written: bench.state.written,
+  written: bench.state.written || (data.dials[index.get(bench.state.line)].filed && extra.detail),
+  ends: bench.state.ends ? bench.state.intent : "",
   spot: meterSpot(),
   ...extra,
 });
@@ -150,7 +151,8 @@ export function showOther() {
   const ways = [
     bench.state.loupe && "100 %",
     tooFine() && "Too fine for this size: corner and strip at 100 %",
-    bench.state.written && "code values as written",
+    bench.state.written && "As the file is written",
+    bench.state.ends && data.ends[bench.state.intent],
     bench.state.stripes && `zebra at ${bench.state.stripes} %`,
     bench.state.view && byId("view").selectedOptions[0]?.textContent,
   ];
