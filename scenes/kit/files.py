@@ -83,9 +83,10 @@ def write_moves(name, program, maps):
         write_mask(folder / f"{shot}-moves.png", numbers)
     about = folder / "scene.toml"
     head, *tables = about.read_text().split("\n\n[[")
-    lines = [line for line in head.strip().splitlines() if not line.startswith("lens = ")]
+    new = ("lens = ", "celsius = ")
+    lines = [line for line in head.strip().splitlines() if not line.startswith(new)]
     stops = next(k for k, line in enumerate(lines) if line.startswith("stops = "))
-    lines.insert(stops, lens(program))
+    lines[stops:stops] = [lens(program), f"celsius = {getattr(program, 'CELSIUS', 20)}"]
     for table in tables:
         if table.startswith("lights"):
             lines += ["", *f"[[{table}".strip().splitlines()]
@@ -124,6 +125,7 @@ def write(name, program, pictures, readings):
         f"duv = {duv:.4f}",
         f"grey_card = {_table(card)}",
         lens(program),
+        f"celsius = {getattr(program, 'CELSIUS', 20)}",
         f"stops = {measured_range(pictures['frame'][0]):.1f}",
         f"regions = {_table(program.REGIONS)}",
         f"credits = {_table(CREDITS[k] for k in program.MADE_OF)}",

@@ -36,6 +36,7 @@ BESIDE = {
     "knee_slope": {"knee_point": 0.8},
     "mono_filter": {"style": "ink"},
     "rate": {"clip": True},
+    "dark_frame": {"aperture": 16.0, "iso_most": 125.0},
     "chroma": {"clip": True, "frame_size": 720},
     "frame_size": {"clip": True},
     "bit_rate": {"clip": True, "frame_size": 720},

@@ -156,3 +156,46 @@ def test_people_in_a_scene_blur_at_a_quarter_of_a_second():
     columns = np.linspace(0, mask.shape[1] - 1, 959).astype(int)
     person = mask[np.ix_(rows, columns)] == 1
     assert fine[0][person].mean() < 0.7 * fine[1][person].mean()
+
+
+# ---- long exposures ------------------------------------------------------------------------------
+def night(celsius=20.0):
+    return replace(flat_scene(0.02, size=(240, 360), ev100=0), celsius=celsius)
+
+
+def pattern(seconds, celsius=20.0, **more):
+    """What two long exposures of different noise have in common beside a short one's, in light."""
+    asked = Look(aperture=2.8, iso_most=125.0 * 64, **more)
+    scene = night(celsius)
+    scene.ev100 = math.log2(2.8**2 / seconds) - math.log2(64 * 1.25)
+    kept = []
+    for seed in (1, 2):
+        made = develop(scene, asked, HERON.sensor, 360, seed, full_detail=True)
+        assert made.exposure.time == pytest.approx(seconds, rel=0.01)
+        kept.append(made.encoded - made.encoded.mean((0, 1)))
+    return float((kept[0] * kept[1]).mean()), made.exposure
+
+
+def test_warm_photosites_show_after_long_times_and_a_dark_picture_takes_them_off():
+    """What stays the same from picture to picture grows with time and warmth."""
+    short, _ = pattern(0.3)
+    second, _ = pattern(1.0)
+    eight, _ = pattern(8.0)
+    warm, _ = pattern(8.0, celsius=33.0)
+    assert abs(short) < 0.2 * second
+    assert second < 0.5 * eight < 0.5 * warm
+    clean, exposure = pattern(8.0, dark_frame=True)
+    assert abs(clean) < 0.02 * eight
+    assert exposure.dark == exposure.time
+    none = develop(night(), Look(dark_frame=True), HERON.sensor, 96).exposure
+    assert none.time < sense.LONG
+    assert none.dark == 0
+
+
+def test_warmth_doubles_the_pattern_every_six_and_a_half_degrees():
+    exposure = sense.Exposure(2.8, 2.0, 800, 125)
+    cold, warm = (sense.warm_pattern(HERON.sensor, exposure, c) for c in (10.0, 16.5))
+    assert warm == pytest.approx(2 * cold)
+    # Electrons to light by the sensor's own full scale: 3750 at mid grey and base ISO.
+    at_25 = sense.warm_pattern(HERON.sensor, exposure, 25 - sense.WARMS * 2)
+    assert at_25 == pytest.approx(2.0 * 0.18 * 800 / (3750 * 125))

@@ -32,7 +32,9 @@ def test_every_gauge_is_drawn_and_belongs_to_the_dials_it_shows():
         **{f"depth_{name}": "hues" for name in gauges.SIX_NAMES},
         **dict.fromkeys(("white_balance", "kelvin", "shift_red", "shift_blue"), "light"),
         **dict.fromkeys(("shift_amber", "shift_green"), "light"),
-        **dict.fromkeys(("iso_least", "iso_most", "aperture", "slowest", "rate"), "noise"),
+        **dict.fromkeys(
+            ("iso_least", "iso_most", "aperture", "slowest", "rate", "dark_frame"), "noise"
+        ),
         **dict.fromkeys(("noise_filter", "noise_reduction"), "noise"),
         **dict.fromkeys(("sharpness", "detail", "clarity", "softening"), "edge"),
         **dict.fromkeys(("grain", "grain_size"), "grain"),

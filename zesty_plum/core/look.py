@@ -122,6 +122,7 @@ class Look:
     metering : how the exposure is found. exposure : stops added to what it says.
     iso_least, iso_most : limits of the automatic ISO; 0 is the sensor's own.
     aperture, slowest : a fixed f-number, and the slowest time in seconds; 0 is automatic.
+    dark_frame : whether long exposures are followed by a dark one that is taken off.
     rate : pictures a second of a clip.
     style : id of a picture style.
     guard : stops of highlight room added by exposing less.
@@ -151,6 +152,7 @@ class Look:
     iso_most: float = _taking(0.0, Gauge.NOISE, math.inf, fine=True)
     aperture: float = _taking(0.0, Gauge.NOISE, math.inf)
     slowest: float = _taking(0.0, Gauge.NOISE, math.inf)
+    dark_frame: bool = _taking(False, Gauge.NOISE, math.inf, fine=True)
     rate: float = _taking(25.0, Gauge.NOISE, math.inf, only_with="clip")
     style: str = _table("plain", Gauge.TONE, 3.0)
     guard: float = _taking(0.0, Gauge.TONE, 1.3, "guard for highlights")

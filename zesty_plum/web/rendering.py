@@ -77,7 +77,8 @@ def exposure_words(exposure: Exposure | None) -> str:
     """Aperture, time and ISO as a camera prints them."""
     if exposure is None:
         return "exposure as it came"
-    return printed(exposure.aperture, exposure.time, exposure.iso, exposure.filter)
+    words = printed(exposure.aperture, exposure.time, exposure.iso, exposure.filter)
+    return f"{words}, then as long again" if exposure.dark else words
 
 
 def _rank(ask: Asked) -> Rank:

@@ -80,6 +80,32 @@ def unit_noise(height: int, width: int, seed: int, pitch: float = 1.0) -> Array:
     return noise * (FAR - SOON / many).astype(np.float32)
 
 
+# Dark current of photosites at 25 degrees: most have a little, e-/s as log-normal with this median
+# and spread; one in some thousands is hot, by this mean.
+DARK, UNEVEN, HOT, HOTTEST = 0.06, 0.9, 1 / 2500, 40.0
+DOUBLES = 6.5  # degrees by which dark current doubles
+
+
+@lru_cache(maxsize=2)
+def dark_current(height: int, width: int, pitch: float = 1.0) -> Array:
+    """Electrons a second (height, width, 3) that photosites gather in the dark at 25 degrees, less
+    their mean: the same pattern every time, as it is the sensor's own."""
+    rng = np.random.default_rng(77)
+    many = 1 / pitch
+    if many < FEW:
+        current = DARK * np.exp(UNEVEN * rng.standard_normal((height, width), dtype=np.float32))
+        hot = rng.random((height, width), dtype=np.float32) < HOT
+        current[hot] += rng.exponential(HOTTEST, int(hot.sum())).astype(np.float32)
+        current -= DARK * np.float32(math.exp(UNEVEN**2 / 2))
+        return np.ascontiguousarray(demosaiced(np.pad(current, 4, mode="wrap"))[4:-4, 4:-4])
+    shape, each = (height, width, 3), np.array([0.25, 0.5, 0.25]) * many**2
+    spread = DARK * math.exp(UNEVEN**2 / 2) * math.sqrt(math.exp(UNEVEN**2) - 1)
+    current = spread / np.sqrt(each) * rng.standard_normal(shape, dtype=np.float32)
+    many_hot = rng.poisson(HOT * each, shape)
+    current = current + rng.gamma(np.maximum(many_hot, 1e-6), HOTTEST) * (many_hot > 0) / each
+    return current.astype(np.float32)
+
+
 def blurred(image: Array, deviation: float) -> Array:
     """An image (h, w) or (h, w, n) under a Gaussian of a deviation in pixels, however small: three
     taps of the same variance where samples of the Gaussian would lose it."""

@@ -136,7 +136,9 @@ def exposed(scene: Scene, look: Look, sensor: Sensor) -> tuple[float, sense.Expo
         look.slowest,
         look.rate if look.clip else 0.0,
     )
-    return gain, sense.expose(sensor, scene.ev100, asked)
+    made = sense.expose(sensor, scene.ev100, asked)
+    dark = made.time if look.dark_frame and made.time >= sense.LONG and not look.clip else 0.0
+    return gain, replace(made, dark=dark)
 
 
 def lift(scene: Scene, look: Look, sensor: Sensor) -> float:
@@ -194,7 +196,8 @@ class _Way:
     def _law(self) -> tuple[float, float]:
         """Noise there is, as `sense.noise_law`: the sensor's, or what a raw picture came with."""
         if self.exposure is not None:
-            return sense.noise_law(self.sensor, self.exposure.iso, self.frame)
+            per_light, floor = sense.noise_law(self.sensor, self.exposure.iso, self.frame)
+            return per_light, floor * (2 if self.exposure.dark else 1)  # of two pictures
         per_light, floor = self.scene.noise_law
         now = 2.0**self.lift
         return per_light * now * self.pitch**2, floor * now**2 * self.pitch**2
@@ -207,6 +210,15 @@ class _Way:
         scale = np.array([self.made.clip, point.DARKEST, low, high - low])
         law = self._law if self.noisy else (0.0, 0.0)
         encoded, rows = np.empty((height, 3 * width), np.float32), light.reshape(height, 3 * width)
+        warm = (
+            sense.warm_pattern(self.sensor, self.exposure, self.scene.celsius)
+            if self.exposure
+            else 0
+        )
+        if warm:
+            pattern = photosites.dark_current(self.light.shape[0], width, self.pitch)
+            dark = pattern[first : first + height].reshape(height, 3 * width)
+            rows = rows + np.float32(warm / 2.0**self.lift) * dark
         unit = photosites.unit_noise(min(self.light.shape[0], REPEAT), width, self.seed, self.pitch)
         noise = unit.reshape(len(unit), 3 * width)
 

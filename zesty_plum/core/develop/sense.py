@@ -27,7 +27,8 @@ SLOWEST, TYPICAL, LONGEST = 1 / 125, 5.6, 30.0
 class Exposure:
     """What the camera would set: f-number, time in seconds, ISO, and the least ISO that the guard
     asks for; `filter`, stops that a grey filter before the lens takes; `off`, stops by which the
-    picture is brighter than it was to be, as nothing else is left."""
+    picture is brighter than it was to be, as nothing else is left; `dark`, seconds of the dark
+    picture that is taken after it."""
 
     aperture: float
     time: float
@@ -35,6 +36,7 @@ class Exposure:
     floor: float
     filter: int = 0
     off: float = 0.0
+    dark: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +102,20 @@ def _clip(
     aperture = usual if fixed else max(wide, math.sqrt(time * need * floor))
     iso = min(max(aperture**2 / (time * need), floor), ceiling)
     return Exposure(aperture, time, iso, floor, 0, math.log2(time * need * iso / aperture**2))
+
+
+LONG = 0.5  # seconds from which on the dark current of photosites shows
+WARMS, WARMEST = 0.6, 12.0  # degrees a second that a sensor warms while it is open, and at most
+
+
+def warm_pattern(sensor: Sensor, exposure: Exposure, celsius: float) -> float:
+    """Light (mid grey 0.18) for each electron a second of `photosites.dark_current`, in a place of
+    a temperature."""
+    if exposure.time < LONG or exposure.dark:
+        return 0.0
+    warm = celsius + min(WARMS * exposure.time, WARMEST) - 25
+    electrons = exposure.time * 2.0 ** (warm / photosites.DOUBLES)
+    return float(MID_GREY * electrons * exposure.iso / (sensor.electrons * sensor.base_iso))
 
 
 def noise_deviation(level: Array, sensor: Sensor, iso: float, width: int) -> Array:

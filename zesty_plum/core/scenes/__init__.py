@@ -46,6 +46,7 @@ class Entry:
     credits: tuple[str, ...]
     neutral_within: float
     lens: float = 0.0
+    celsius: float = 20.0
 
 
 @cache
@@ -113,6 +114,7 @@ def _read(about: Entry) -> Scene:
         moves=about.moves,
         moving=drawn("frame-moves") if about.moves else None,
         lens=about.lens,
+        celsius=about.celsius,
         regions={name: k for k, name in enumerate(about.regions, 1)},
         mask=drawn("frame"),
         close=Close(

@@ -92,6 +92,7 @@ class Scene:
     ev100 : exposure value that a meter gives at ISO 100; None when finished.
     moves : what moves, by the numbers of `moving` (h, w), 0 where nothing does. lens : focal length
         in mm on a frame 36 mm wide, or 0 where nobody holds a camera.
+    celsius : how warm it is there.
     regions : name to value in `mask` (h, w) uint8.
     close : the telling part of the same scene as a 24-megapixel frame holds it, pixel for
         photosite, read when it is asked for; None where there is only the picture itself.
@@ -120,6 +121,7 @@ class Scene:
     moves: tuple[Move, ...] = ()
     moving: Bytes8 | None = None
     lens: float = 0.0
+    celsius: float = 20.0
     regions: dict[str, int] = field(default_factory=dict)
     mask: Bytes8 | None = None
     close: "Close | None" = None
