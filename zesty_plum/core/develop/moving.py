@@ -9,8 +9,10 @@ rule that people go by; drifting is slower the longer it takes. Stabilisation ta
 import math
 
 import cv2
+import numba
 import numpy as np
 
+from .. import bands
 from ..arrays import Array, Bytes8
 from ..scenes.scene import Move, Scene
 
@@ -18,8 +20,10 @@ SHAKE = 0.03 / 36  # widths of the frame in one over the focal length in mm
 SETTLES = 0.25  # seconds after which a hand has turned back as often as not
 SHAKES_TOWARDS = 65.0  # degrees: breath and a finger on the release move a camera up and down most
 LEAST = 0.35  # pixels of blur below which nothing shows
+SHORT = 20  # pixels up to which a way is one mask
 FEW = 256  # samples along a way at most, by doubling; longer ways have them further apart
 GROWN = 2  # pixels by which what moves is taken larger, so that its rim goes with it
+SMALL = 160  # pixels across on which it is worked out
 ENOUGH = 0.3  # share of a neighbourhood that has to be known to fill in from it alone
 
 
@@ -39,15 +43,34 @@ def drawn_out(picture: Array, length: float, heading: float) -> Array:
     `heading` in degrees from the right against the clock."""
     if length < LEAST:
         return picture
-    doublings = max(1, math.ceil(math.log2(min(max(length, 2.0), FEW))))
-    many = 2**doublings
-    step = length / many
-    x, y = math.cos(math.radians(heading)) * step, -math.sin(math.radians(heading)) * step
-    out = _shifted(picture, -x * (many - 1) / 2, -y * (many - 1) / 2)
+    along = math.cos(math.radians(heading)), -math.sin(math.radians(heading))
+    if length <= SHORT:
+        made = cv2.filter2D(picture, -1, _line(length, *along), borderType=cv2.BORDER_REPLICATE)
+        return np.asarray(made, np.float32)
+    doublings = math.ceil(math.log2(min(length, FEW)))
+    step = length / 2**doublings
+    x, y = along[0] * step, along[1] * step
+    out = _shifted(picture, -x * (2**doublings - 1) / 2, -y * (2**doublings - 1) / 2)
     for k in range(doublings):
         out += _shifted(out, x * 2**k, y * 2**k)
         out *= np.float32(0.5)
     return out
+
+
+def _line(length: float, x: float, y: float) -> Array:
+    """A mask that averages along a way, its ends between pixels."""
+    far = math.ceil(length / 2)
+    wide, high = 2 * math.ceil(abs(x) * far) + 1, 2 * math.ceil(abs(y) * far) + 1
+    mask = np.zeros((high + 2, wide + 2))
+    many = 8 * far + 1
+    for at in np.linspace(-0.5, 0.5, many) * length * (1 - 1 / many):
+        column, row = at * x + wide // 2 + 1, at * y + high // 2 + 1
+        i, j = int(column), int(row)
+        u, v = column - i, row - j
+        for di, dj, weight in ((0, 0, (1 - u) * (1 - v)), (1, 0, u * (1 - v)), (0, 1, (1 - u) * v)):
+            mask[j + dj, i + di] += weight
+        mask[j + 1, i + 1] += u * v
+    return np.asarray(mask / mask.sum(), np.float32)
 
 
 def _shifted(picture: Array, x: float, y: float) -> Array:
@@ -73,8 +96,8 @@ def in_time(
 def _moved(light: Array, where: Array, length: float, move: Move) -> Array:
     """Light with one thing drawn out, within the part of the picture that it crosses."""
     height, width = light.shape[:2]
-    grown = cv2.dilate(where.astype(np.uint8), np.ones((2 * GROWN + 1,) * 2, np.uint8))
-    cover = cv2.resize(grown.astype(np.float32), (width, height), interpolation=cv2.INTER_AREA)
+    grown = cv2.dilate(where.astype(np.uint8) * 255, np.ones((2 * GROWN + 1,) * 2, np.uint8))
+    cover = cv2.resize(grown, (width, height), interpolation=cv2.INTER_AREA)
     rows, columns = np.flatnonzero(cover.any(1)), np.flatnonzero(cover.any(0))
     if not len(rows):
         return light
@@ -83,24 +106,59 @@ def _moved(light: Array, where: Array, length: float, move: Move) -> Array:
         slice(max(0, rows[0] - far), rows[-1] + far + 1),
         slice(max(0, columns[0] - far), columns[-1] + far + 1),
     )
-    here, share = light[part], cover[part][..., None]
-    over = drawn_out(np.concatenate([here * share, share], 2), length, move.heading)
+    here, share = np.ascontiguousarray(light[part]), cover[part].astype(np.float32) / 255
+    over = drawn_out(_cut(here, share), length, move.heading)
+    behind = here if move.within else _filled(here, 1 - share)
     out = light.copy()
-    if move.within:
-        out[part] = (1 - share) * here + share * over[..., :3] / np.maximum(over[..., 3:], 1e-4)
-    else:
-        out[part] = over[..., :3] + (1 - over[..., 3:]) * _filled(here, 1 - share)
+    laid = np.empty_like(here)
+    bands.run(
+        lambda a, b: _lay(here[a:b], share[a:b], over[a:b], behind[a:b], move.within, laid[a:b]),
+        len(here),
+    )
+    out[part] = laid
     return out
 
 
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract"})
+def _cut(light: Array, share: Array) -> Array:
+    """What moves by itself (h, w, 4): light times share, and the share."""
+    out = np.empty((*share.shape, 4), np.float32)
+    for y in range(share.shape[0]):
+        for x in range(share.shape[1]):
+            for c in range(3):
+                out[y, x, c] = light[y, x, c] * share[y, x]
+            out[y, x, 3] = share[y, x]
+    return out
+
+
+@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract"})
+def _lay(here: Array, share: Array, over: Array, behind: Array, within: bool, out: Array) -> None:
+    """What was drawn out (h, w, 4) laid over what is `behind` it, or within its outline."""
+    one, tiny = np.float32(1), np.float32(1e-4)
+    for y in range(share.shape[0]):
+        for x in range(share.shape[1]):
+            s, a = share[y, x], over[y, x, 3]
+            for c in range(3):
+                still, moved = (one - s) * here[y, x, c], over[y, x, c]
+                if within:
+                    out[y, x, c] = still + s * moved / max(a, tiny)
+                else:
+                    out[y, x, c] = moved + (one - a) * (still + s * behind[y, x, c])
+
+
 def _filled(here: Array, known: Array) -> Array:
-    """Light (h, w, 3) with what is not `known` (h, w, 1) filled in from as near as there is
-    anything."""
-    out, done, side = here * known, known, 3
-    while side < 2 * max(here.shape[:2]) and float(done.min()) < 0.999:
-        near = cv2.blur(known, (side, side))[..., None]
-        beside = cv2.blur(here * known, (side, side)) / np.maximum(near, 1e-4)
-        share = (1 - done) * np.clip(near / ENOUGH, 0, 1)
-        out, done = out + share * beside, done + share
+    """Light (h, w, 3) that fills in what is not `known` (h, w), from as near as there is anything;
+    worked out small, as it is smooth."""
+    height, width = here.shape[:2]
+    size = max(1, min(SMALL, width)), max(1, round(height * min(SMALL, width) / width))
+    done = cv2.resize(known, size, interpolation=cv2.INTER_AREA)[..., None]
+    out = cv2.resize(here, size, interpolation=cv2.INTER_AREA) * done
+    both, side = np.concatenate([out, done], 2), 3
+    while side < 2 * max(size) and float(done.min()) < 0.999:
+        near = cv2.blur(both, (side, side))
+        share = (1 - done) * np.clip(near[..., 3:] / ENOUGH, 0, 1)
+        out = out + share * near[..., :3] / np.maximum(near[..., 3:], 1e-4)
+        done = done + share
         side = 2 * side + 1
-    return np.asarray(out / np.maximum(done, 1e-4), np.float32)
+    filled = np.asarray(out / np.maximum(done, 1e-4), np.float32)
+    return np.asarray(cv2.resize(filled, (width, height)), np.float32)
