@@ -194,7 +194,8 @@ class _Program:
 def main():
     scale = SENSOR_WIDTH / SIZE[0]
     corner = np.array(PLATE_AT) - np.array(PLATE) / scale / 2
-    pictures = {"frame": draw(Sheet(SIZE)), "plate": draw(Sheet(PLATE, corner, scale))}
+    sheets = {"frame": Sheet(SIZE), "plate": Sheet(PLATE, corner, scale)}
+    pictures = {shot: (*draw(sheet), None) for shot, sheet in sheets.items()}  # nothing moves
     files.write("corner", _Program(), pictures, np.array([0.18 * light_colour(1.0)]))
 
 

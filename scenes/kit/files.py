@@ -52,8 +52,9 @@ def _wide(program):
 
 
 def lens(program):
-    """Line on the focal length that the view has on a frame 36 mm wide, in mm."""
-    return f"lens = {36 / _wide(program):.0f}"
+    """Line on the focal length that the view has on a frame 36 mm wide, in mm; 0 where nobody holds
+    a camera."""
+    return f"lens = {36 / _wide(program):.0f}" if hasattr(program, "view") else "lens = 0"
 
 
 def moving(program):

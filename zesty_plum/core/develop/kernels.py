@@ -402,3 +402,33 @@ def finish(
             out[y, i] = row[i]
         for i in range(3 * width):
             pixels[y, i] = np.uint8(np.int32(min(max(row[i], zero), one) * top + half))
+
+
+@_fast
+def cut_out(light: Array, share: Array) -> Array:
+    """What moves by itself (h, w, 4): light (h, w, 3) times its share (h, w), and the share."""
+    out = np.empty((*share.shape, 4), np.float32)
+    for y in range(share.shape[0]):
+        for x in range(share.shape[1]):
+            for c in range(3):
+                out[y, x, c] = light[y, x, c] * share[y, x]
+            out[y, x, 3] = share[y, x]
+    return out
+
+
+@_fast
+def lay_over(
+    here: Array, share: Array, over: Array, behind: Array, within: bool, out: Array
+) -> None:
+    """What was drawn out (h, w, 4) laid over what is `behind` it, or `within` its outline
+    (`moving`)."""
+    one, tiny = F(1), F(1e-4)
+    for y in range(share.shape[0]):
+        for x in range(share.shape[1]):
+            s, a = share[y, x], over[y, x, 3]
+            for c in range(3):
+                still, moved = (one - s) * here[y, x, c], over[y, x, c]
+                if within:
+                    out[y, x, c] = still + s * moved / max(a, tiny)
+                else:
+                    out[y, x, c] = moved + (one - a) * (still + s * behind[y, x, c])

@@ -9,12 +9,12 @@ rule that people go by; drifting is slower the longer it takes. Stabilisation ta
 import math
 
 import cv2
-import numba
 import numpy as np
 
 from .. import bands
 from ..arrays import Array, Bytes8
 from ..scenes.scene import Move, Scene
+from . import kernels
 
 SHAKE = 0.03 / 36  # widths of the frame in one over the focal length in mm
 SETTLES = 0.25  # seconds after which a hand has turned back as often as not
@@ -107,43 +107,18 @@ def _moved(light: Array, where: Array, length: float, move: Move) -> Array:
         slice(max(0, columns[0] - far), columns[-1] + far + 1),
     )
     here, share = np.ascontiguousarray(light[part]), cover[part].astype(np.float32) / 255
-    over = drawn_out(_cut(here, share), length, move.heading)
+    over = drawn_out(kernels.cut_out(here, share), length, move.heading)
     behind = here if move.within else _filled(here, 1 - share)
     out = light.copy()
     laid = np.empty_like(here)
     bands.run(
-        lambda a, b: _lay(here[a:b], share[a:b], over[a:b], behind[a:b], move.within, laid[a:b]),
+        lambda a, b: kernels.lay_over(
+            here[a:b], share[a:b], over[a:b], behind[a:b], move.within, laid[a:b]
+        ),
         len(here),
     )
     out[part] = laid
     return out
-
-
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract"})
-def _cut(light: Array, share: Array) -> Array:
-    """What moves by itself (h, w, 4): light times share, and the share."""
-    out = np.empty((*share.shape, 4), np.float32)
-    for y in range(share.shape[0]):
-        for x in range(share.shape[1]):
-            for c in range(3):
-                out[y, x, c] = light[y, x, c] * share[y, x]
-            out[y, x, 3] = share[y, x]
-    return out
-
-
-@numba.njit(nogil=True, cache=True, fastmath={"nsz", "arcp", "contract"})
-def _lay(here: Array, share: Array, over: Array, behind: Array, within: bool, out: Array) -> None:
-    """What was drawn out (h, w, 4) laid over what is `behind` it, or within its outline."""
-    one, tiny = np.float32(1), np.float32(1e-4)
-    for y in range(share.shape[0]):
-        for x in range(share.shape[1]):
-            s, a = share[y, x], over[y, x, 3]
-            for c in range(3):
-                still, moved = (one - s) * here[y, x, c], over[y, x, c]
-                if within:
-                    out[y, x, c] = still + s * moved / max(a, tiny)
-                else:
-                    out[y, x, c] = moved + (one - a) * (still + s * behind[y, x, c])
 
 
 def _filled(here: Array, known: Array) -> Array:
