@@ -102,6 +102,7 @@ TRIPS = [
 # Those whose remedy shows elsewhere too.
 COSTLY = {
     "frame_clipped",
+    "hand_blurred",
     "skin_clipped",
     "white_clipped",
     "shadows_crushed",

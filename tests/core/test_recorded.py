@@ -114,3 +114,13 @@ def test_a_clip_shows_no_finer_detail_than_it_has_pixels():
             )
         ]
         assert least < fine[0] / fine[1] < most
+
+
+@pytest.mark.parametrize("side", [8, 37, 120])
+def test_a_small_part_of_a_clip_is_as_good_as_a_large_one(side):
+    """A strip's step shows a few of a clip's pixels: they cost no more than in a whole frame."""
+    encoded = pictured(240, 320)
+    look = Look(clip=True, frame_size=3840, bit_rate=100, chroma=422)
+    part = np.ascontiguousarray(encoded[:side, : side + 20])
+    lost = [np.abs(recorded.as_file(e, look, 3840, 6000) - e).mean() for e in (part, encoded)]
+    assert lost[0] < 1.5 * lost[1] + 0.01

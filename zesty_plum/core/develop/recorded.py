@@ -16,7 +16,8 @@ QUALITY = 95  # of a body's finest JPEG
 SAMPLING = {444: 0x111111, 422: 0x211111, 420: 0x221111}
 AVERAGED = 1.5  # samples of the file a pixel from which on colours at half size do not show
 NEAR = 0.7  # pixels of what is shown for one of the file, from which on its JPEG shows
-LEAST_SIDE = 32  # pixels that the encoder takes
+LEAST_SIDE = 256  # pixels a side of what goes to the encoder, an even number
+HEADER = 800  # bits that a frame's description takes
 LUMA = np.array([0.2126, 0.7152, 0.0722])  # BT.709, on encoded values
 _TO_YCC = np.stack(
     [LUMA, (np.array([0, 0, 1]) - LUMA) / 1.8556, (np.array([1, 0, 0]) - LUMA) / 1.5748]
@@ -52,14 +53,16 @@ def _clip(encoded: Array, look: Look, frame: int) -> Array:
     finer = look.frame_size / frame  # samples of the file for each pixel shown, along a side
     small = encoded
     if finer < 1:
-        size = max(LEAST_SIDE, round(width * finer)), max(LEAST_SIDE, round(height * finer))
+        size = max(1, round(width * finer)), max(1, round(height * finer))
         small = cv2.resize(encoded, size, interpolation=cv2.INTER_AREA)
     rows, columns = small.shape[:2]
-    # An encoder takes whole pairs of rows and columns.
-    even = np.pad(small, ((0, rows % 2), (0, columns % 2), (0, 0)), mode="edge")
+    # An encoder takes whole pairs of rows and columns, and what it says of the whole frame must not
+    # outweigh a small part: that is mirrored.
+    more = [max(side % 2, LEAST_SIDE - side) for side in (rows, columns)]
+    whole = np.pad(small, ((0, more[0]), (0, more[1]), (0, 0)), mode="symmetric")
     chroma = 444 if finer >= AVERAGED else look.chroma
-    bits = frame_bits(look) * rows * columns * max(finer, 1.0) ** 2
-    back = _coded(np.asarray(even), look, chroma, bits)[:rows, :columns]
+    area = whole.shape[0] * whole.shape[1] * max(finer, 1.0) ** 2
+    back = _coded(whole, look, chroma, frame_bits(look) * area + HEADER)[:rows, :columns]
     if finer < 1:
         back = cv2.resize(back, (width, height), interpolation=cv2.INTER_LINEAR)
     return np.asarray(np.clip(back, 0, 1), np.float32)

@@ -219,7 +219,7 @@ class Scene:
     def moves_in(self, shape: tuple[int, ...], detail: bool) -> Bytes8 | None:
         """What moves in the frame, or in the part of the plate (h, w, 3) that is seen at 100
         percent."""
-        if not detail or self.close is None:
+        if not detail or self.close is None or not self.moves:
             return self.moving
         left, top, width, height = self.crop(shape[1], shape[0])
         return self.close.moves[top : top + height, left : left + width]
