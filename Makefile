@@ -59,6 +59,7 @@ shots: $(VENV)/.equipped
 
 figures: $(VENV)/.equipped
 	$(BIN)/python tools/heart.py
+	PYTHONPATH=. $(BIN)/python tools/taken.py
 	$(BIN)/python tools/scenes.py
 
 scenes:

@@ -84,7 +84,7 @@ def text():
             lights,
             f"{e.stops:.1f} stops",
             f"{e.ev100}",
-            "; ".join(f"{', '.join(m.regions)} {m.speed:g} m/s" for m in e.moves) or "nothing",
+            "; ".join(f"{m.what} {m.speed:g} m/s" for m in e.moves) or "nothing",
             ", ".join(e.good_for),
             ", ".join(e.regions),
         ]
