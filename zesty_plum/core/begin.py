@@ -109,6 +109,18 @@ ALSO = {
     "green": "shift_green",
     "black": "black_level",
     "iso": "iso_most",
+    "shutter": "slowest",
+    "shutter speed": "slowest",
+    "min shutter": "slowest",
+    "f-stop": "aperture",
+    "frame rate": "rate",
+    "fps": "rate",
+    "bitrate": "bit_rate",
+    "chroma subsampling": "chroma",
+    "subsampling": "chroma",
+    "resolution": "clip_size",
+    "long exposure nr": "dark_frame",
+    "long exposure noise reduction": "dark_frame",
 }
 NUMBER = re.compile(r"([+\-−–]?)\s*(?:(\d+)\s+)?(\d+)/(\d+)|([+\-−–]?)\s*(\d+(?:[.,]\d+)?)")
 
