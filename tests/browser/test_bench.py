@@ -316,6 +316,7 @@ def test_the_address_holds_the_whole_state(page):
             "place": st.sampled_from(["", "0.500,0.125"]),
             "apart": st.booleans(),
             "written": st.booleans(),
+            "ends": st.booleans(),
         }
     )
     script = """async ([data, state]) => {

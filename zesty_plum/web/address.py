@@ -18,11 +18,9 @@ from ..store import slips
 from .context import db, pictures
 from .values import choice, identity
 
-ENGINE = f"{__version__}-4"  # changes when the same address gives other pixels
-FIRST_BODY, FIRST_SCENE = (
-    FIRST,
-    "workshop",
-)  # a scene in which the body as shipped leaves nothing to say
+ENGINE = f"{__version__}-5"  # changes when the same address gives other pixels
+# A scene in which the body as shipped leaves nothing to say.
+FIRST_BODY, FIRST_SCENE = FIRST, "garden"
 
 
 def dial_value(dial: Dial, text: str) -> Value:

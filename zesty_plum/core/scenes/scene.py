@@ -138,7 +138,7 @@ class Scene:
     _moved: dict[tuple[Any, ...], Array] = field(default_factory=dict, repr=False)
     _lock: threading.Lock = field(default_factory=threading.Lock, repr=False, compare=False)
 
-    KEPT_SIZES = 5
+    KEPT_SIZES, KEPT_TIMES = 5, 3
 
     @property
     def size(self) -> tuple[int, int]:
@@ -211,7 +211,7 @@ class Scene:
         if made is None:
             made = make()
             with self._lock:
-                while len(self._moved) >= self.KEPT_SIZES:
+                while len(self._moved) >= self.KEPT_TIMES:
                     self._moved.pop(next(iter(self._moved)))
                 self._moved[key] = made
         return made
