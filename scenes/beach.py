@@ -17,7 +17,7 @@ from .kit.sky import clear_sky, sun, towards
 
 TITLE = "Kite beach"
 STORY = "Low water, a steady wind and every colour of cloth that the sail loft had left."
-GOOD_FOR = ["colour", "density", "guard", "highlights"]
+GOOD_FOR = ["colour", "guard", "highlights", "style"]
 ORDER = 4
 GROUP = "sun"
 EV100 = 14.8

@@ -60,6 +60,8 @@ def _moves(rule: Rule, recipe: Recipe) -> list[_Move]:
         touched = dial.touches & set(rule.fields)
         if not touched or not camera.counts(dial, dials):
             continue
+        if "style" in dial.touches - touched:
+            continue  # nobody changes the style for what it brings along
         rank = min(rule.fields.index(f) for f in touched)
         anew = 4.0 if "style" in touched else 0.0
         for steps, value in moves(camera, dial, dials):

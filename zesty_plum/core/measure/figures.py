@@ -205,8 +205,9 @@ def _blur(scene: Scene, picture: Picture, sensor: Sensor) -> Blur | None:
 
 
 def _raised(picture: Picture, look: Look, sensor: Sensor) -> float:
-    """Stops by which the guard alone holds the ISO up."""
-    if picture.exposure is None or not look.guard:
+    """Stops by which the guard alone holds the ISO up, where somebody chose it; a log curve's own
+    belongs to it."""
+    if picture.exposure is None or look.guard <= style(look.style).guard:
         return 0.0
     if picture.exposure.iso > picture.exposure.floor * 1.01:
         return 0.0  # the light asks for more anyway
