@@ -83,6 +83,7 @@ def test_rendering_measuring_and_luts(tide, tmp_path):
         == 0
     )
     assert Image.open(tmp_path / "card.png").size == (1080, 1080)
+    assert plum("card", tide, "-o", tmp_path / "usual.jpg").returncode == 0  # needs no scene
     # A picture that carries a recipe stands for it.
     same = json.loads(
         plum("compare", tide, tmp_path / "a.jpg", "--scene", "corner", "--json").stdout

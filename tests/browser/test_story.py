@@ -160,6 +160,25 @@ def test_open_choose_turn_save_reload_compare_take_away_bring_in(page, tmp_path)
     assert (data["name"], data["note"]) == ("Night quay", "Paper stays paper.")
 
 
+def test_the_picture_that_is_seen_is_the_one_that_is_removed(page, tmp_path):
+    """Whatever stood there when the page was loaded; of a scene that ships none is offered."""
+    for name, level in (("pier", 90), ("mole", 160)):
+        path = tmp_path / f"{name}.png"
+        path.write_bytes(file_of(np.full((80, 120, 3), level, np.uint8)))
+        page.goto("/bench")
+        page.locator("#own").set_input_files(path)
+        expect(page.locator("#scene-line")).to_have_text(f"{name}, approximate")
+    page.reload()
+    page.get_by_role("link", name="pier").click()
+    expect(page.locator("#scene-line")).to_have_text("pier, approximate")
+    page.get_by_role("button", name="Remove").click()
+    expect(page.get_by_role("status")).to_contain_text("'pier' was removed")
+    expect(page.locator("#scenes")).to_contain_text("mole")
+    expect(page.get_by_role("button", name="Remove")).to_be_hidden()
+    page.get_by_role("link", name="mole").click()
+    expect(page.get_by_role("button", name="Remove")).to_be_visible()
+
+
 def test_a_picture_of_ones_own_a_mistake_undone_and_a_phone(page, tmp_path):
     photo = np.zeros((80, 120, 3), np.uint8)
     photo[:, :60] = (200, 120, 60)
@@ -172,6 +191,7 @@ def test_a_picture_of_ones_own_a_mistake_undone_and_a_phone(page, tmp_path):
     expect(page.locator('[data-dial="style"] .shown')).to_have_text("Linen")
     page.get_by_role("button", name="Remove").click()
     expect(page.locator("[data-scene^=own]")).to_have_count(0)
+    expect(page.locator('[data-dial="style"] .shown')).to_have_text("Linen")  # the look stays
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("#scene-line")).to_have_text("pier, approximate")
 

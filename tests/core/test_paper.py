@@ -149,7 +149,8 @@ def test_metadata_of_a_card_is_the_whole_recipe_even_when_the_code_is_not():
 def test_exiftool_reads_the_recipe_of_a_card(tmp_path):
     for kind in ("png", "jpg"):
         path = tmp_path / f"card.{kind}"
-        path.write_bytes(write.file_of(card.draw(SLACK, RENDERS), SLACK, f".{kind}"))
+        named = replace(SLACK, name="Bøye über 日")
+        path.write_bytes(write.file_of(card.draw(named, RENDERS), named, f".{kind}"))
         said = json.loads(
             subprocess.run(
                 ["exiftool", "-json", "-G0", str(path)], capture_output=True, check=True
@@ -157,6 +158,7 @@ def test_exiftool_reads_the_recipe_of_a_card(tmp_path):
         )[0]
         assert json.loads(said["XMP:Recipe"])["dials"]["shift_blue"] == -3
         assert said["EXIF:Software"] == "Zesty Plum"
+        assert said["EXIF:ImageDescription"] == "Rendered with the look recipe 'Bøye über 日'"
         assert "EXIF:Make" not in said
         assert said["ICC_Profile:ProfileDescription"].startswith("sRGB")
 

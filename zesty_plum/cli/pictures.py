@@ -107,8 +107,7 @@ def write_lut(recipe: str, output: Path, size: int, source: str, offset: str) ->
 
 @click.command(
     "card",
-    epilog=EXAMPLE
-    + "zesty-plum card slack-tide.plum.json -o slack-tide.png --scene boatyard --scene table",
+    epilog=EXAMPLE + "zesty-plum card slack-tide.plum.json -o slack-tide.png --scene boatyard",
 )
 @click.argument("recipe")
 @click.option("-o", "--output", required=True, type=click.Path(path_type=Path), help=".png or .jpg")
@@ -116,7 +115,8 @@ def write_lut(recipe: str, output: Path, size: int, source: str, offset: str) ->
     "--scene",
     "shown",
     multiple=True,
-    required=True,
+    default=scenes.SHOWN,
+    show_default=True,
     help="Up to three sample scenes, the telling one first.",
 )
 @click.option(

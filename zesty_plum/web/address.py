@@ -19,8 +19,7 @@ from .context import db, pictures
 from .values import choice, identity
 
 ENGINE = f"{__version__}-5"  # changes when the same address gives other pixels
-# A scene in which the body as shipped leaves nothing to say.
-FIRST_BODY, FIRST_SCENE = FIRST, "garden"
+FIRST_BODY, FIRST_SCENE = FIRST, scenes.SHOWN[0]
 
 
 def dial_value(dial: Dial, text: str) -> Value:

@@ -1,5 +1,7 @@
 """Taking in what is dropped or chosen: recipe files, pictures that carry a recipe, and pictures."""
 
+from urllib.parse import parse_qsl, urlencode
+
 from flask import Blueprint, jsonify, redirect, request, url_for
 from werkzeug.wrappers import Response
 
@@ -9,6 +11,8 @@ from ..store import shelf, slips
 from .context import db, now, pictures, tell, wants_json
 from .turns import Rank
 from .work import long_work
+
+MOST_QUERY = 4000  # letters of a Bench's address
 
 blueprint = Blueprint("dropped", __name__)
 
@@ -56,7 +60,10 @@ def delete_picture(picture_id: str) -> Response:
         f"'{own.title}' was removed.",
         f"undo:{url_for('dropped.restore_picture', picture_id=picture_id)}",
     )
-    return redirect(url_for("bench.page"))
+    stays = dict(parse_qsl(request.form.get("query", "")[:MOST_QUERY]))
+    stays.pop("scene", None)
+    to = url_for("bench.page")
+    return redirect(f"{to}?{urlencode(stays)}" if stays else to)
 
 
 @blueprint.post("/pictures/<picture_id>/restore")

@@ -38,6 +38,7 @@ def urls() -> dict[str, Any]:
         "failing": url_for("margin.failing", scene_id=SCENE),
         "found": url_for("slips.found"),
         "name": url_for("margin.name_for"),
+        "remove": url_for("dropped.delete_picture", picture_id=SCENE),
         "save": url_for("slips.save"),
         "slips": url_for("slips.page"),
         "takeIn": url_for("dropped.take_in"),

@@ -148,9 +148,9 @@ def exif(recipe: Recipe) -> bytes:
     """Honest EXIF: the program, the recipe's name, and sRGB; no camera is invented."""
     tags = Image.Exif()
     tags[ExifTags.Base.Software] = SOFTWARE
-    tags[ExifTags.Base.ImageDescription] = f"Rendered with the look recipe {recipe.name!r}".encode(
-        "ascii", "replace"
-    ).decode()
+    # As UTF-8 bytes: what reads EXIF today takes its text for that, and names keep their letters.
+    words = f"Rendered with the look recipe '{recipe.name}'"
+    tags[ExifTags.Base.ImageDescription] = words.encode()
     tags.get_ifd(ExifTags.IFD.Exif)[ExifTags.Base.ColorSpace] = 1
     return tags.tobytes()
 

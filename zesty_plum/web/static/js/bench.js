@@ -138,6 +138,8 @@ function show() {
   const scene = data.scenes.find((s) => s.id === bench.state.scene);
   byId("mount").dataset.surround = bench.state.surround;
   byId("scene-line").textContent = scene?.line ?? "";
+  byId("remove").hidden = !scene?.own;
+  if (scene?.own) byId("remove").action = filled(data.urls.remove, scene.id);
   for (const link of document.querySelectorAll("#scenes a")) {
     const chosen = link.dataset.scene === bench.state.scene;
     if (chosen && shown !== bench.state.scene) {
@@ -371,6 +373,10 @@ byId("gauge-own").addEventListener("keydown", (event) => {
 });
 byId("match").addEventListener("submit", () => {
   byId("match-query").value = askQuery().toString();
+});
+// The look in hand stays when its picture goes.
+byId("remove").addEventListener("submit", () => {
+  byId("remove-query").value = benchQuery(data, { ...bench.state, scene: data.firstScene });
 });
 byId("zebra-level").addEventListener("change", () =>
   change({ stripes: byId("zebra-level").value }),
