@@ -36,6 +36,7 @@ VIEWS = [
         DESK,
         [],
     ),
+    ("bench-time", "/bench?scene=procession&iso_most=400&line=slowest", DESK, []),
     ("bench-phone", "/bench?slip=4&scene=workshop&line=highlights", PHONE, []),
     ("slips", "/slips", DESK, []),
     ("slip", "/slips/5?scene=boatyard", DESK, ["Wait 9000"]),

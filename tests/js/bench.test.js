@@ -147,7 +147,16 @@ test("the trail goes back, forgets what was undone, and comes back after a reloa
   const again = new Trail("t", [0, 2, 0, 0]);
   assert.deepEqual([again.points.length, again.at], [2, 1]);
   // Reached by another way: what stood before is kept below.
-  assert.equal(new Trail("t", [1, 1, 1, 1]).points.length, 3);
+  // Another recipe stands beside it in the list, but undo and redo keep to one.
+  const other = new Trail("t", [1, 1, 1, 1]);
+  assert.equal(other.points.length, 3);
+  assert.equal(other.words(DIALS, 2), "Another recipe begins");
+  assert.equal(other.before, -1);
+  other.add([1, 2, 1, 1], "grain");
+  assert.equal(other.before, 2);
+  other.go(1);
+  assert.equal(other.after, 4);
+  assert.equal(other.go(other.after), null);
 });
 
 test("what changed between two points is said dial by dial", () => {

@@ -262,3 +262,24 @@ def test_thousands_deleted_together_come_back_together(client, post, app):
     )  # the one that was deleted before stays deleted
     post("/slips/restore", {"everything": "1"})
     assert "1,200 slips" in client.get("/slips").text
+
+
+def test_saving_makes_a_version_of_what_changed_and_says_who_came_between(client, post):
+    """A recipe that is the latest already makes none; a version that another page has saved
+    meanwhile is named."""
+    made = {"name": "Tide", "body": "heron-m2", "style": "linen"}
+
+    def save(**more):
+        answer = post("/slips/save", made | more, headers={"Accept": "application/json"})
+        return answer.json, client.get("/slips").text
+
+    first, _ = save()
+    same, page = save(slip=first["slip"], offered=2)
+    assert same["version"] == 1
+    assert "Nothing is changed: &#39;Tide&#39; stays at version 1." in page
+    second, page = save(slip=first["slip"], style="kelp", offered=2)
+    assert second["version"] == 2
+    assert "came in from somewhere else" not in page
+    third, page = save(slip=first["slip"], style="ink", offered=2)
+    assert third["version"] == 3
+    assert "Version 2 came in from somewhere else while you worked; it is kept." in page

@@ -9,7 +9,7 @@ from werkzeug.wrappers import Response
 
 from ...core import search
 from ...core.errors import PlumError
-from ...core.recipe import INTENT_WORDS
+from ...core.recipe import INTENT_WORDS, Recipe
 from ...store import shelf, slips
 from ...store import unreadable as cannot_be_read
 from .. import address
@@ -97,12 +97,13 @@ def save() -> Response:
         raise PlumError("A slip needs a name. Type one and save again.")
     onto = identity(request.form.get("slip", ""))
     if onto is not None and request.form.get("as") != "new":
-        slip = slips.save(db(), onto, recipe, now())
+        slip, words = _next_version(onto, recipe)
     else:
         version = identity(request.form.get("version", ""))
         parent = (onto, version) if onto is not None and version is not None else None
         slip = slips.create(db(), recipe, now(), parent)
-    tell(f"'{slip.name}' is saved as version {slip.version}.", "done")
+        words = f"'{slip.name}' is saved as version {slip.version}."
+    tell(words, "done")
     to = url_for(
         "bench.page",
         scene=request.form.get("scene") or None,
@@ -110,6 +111,21 @@ def save() -> Response:
         line=request.form.get("line") or None,
     )
     return jsonify(to=to, slip=slip.id, version=slip.version) if wants_json() else redirect(to)
+
+
+def _next_version(onto: int, recipe: Recipe) -> tuple[slips.Slip, str]:
+    """The slip with the recipe as its next version, where it is another one, and what to say."""
+    latest = slips.get(db(), onto)
+    if recipe == latest.recipe:
+        return latest, f"Nothing is changed: '{latest.name}' stays at version {latest.version}."
+    slip = slips.save(db(), onto, recipe, now())
+    words = f"'{slip.name}' is saved as version {slip.version}."
+    offered = identity(request.form.get("offered", ""))
+    if offered is not None and offered < slip.version:
+        words += (
+            f" Version {latest.version} came in from somewhere else while you worked; it is kept."
+        )
+    return slip, words
 
 
 def picked(given: "MultiDict[str, str]") -> list[int]:

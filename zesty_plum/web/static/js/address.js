@@ -25,8 +25,9 @@ export function benchQuery(data, state) {
   if (state.scene !== data.firstScene) query.set("scene", state.scene);
   if (data.body !== data.firstBody) query.set("body", data.body);
   if (data.slip) {
+    // With its version: a copied link shows what was seen, whatever is saved later.
     query.set("slip", data.slip);
-    if (data.version !== data.newest) query.set("version", data.version);
+    query.set("version", data.version);
   }
   for (const [id, value] of changedPairs(data, state.positions)) query.set(id, value);
   if (state.intent !== data.savedIntent) query.set("intent", state.intent);

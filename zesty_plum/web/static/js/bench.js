@@ -452,7 +452,7 @@ addEventListener("keydown", (event) => {
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y")) {
     event.preventDefault();
-    return goPoint(key === "y" || event.shiftKey ? trail.at + 1 : trail.at - 1);
+    return goPoint(key === "y" || event.shiftKey ? trail.after : trail.before);
   }
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.target.matches("input[type=range]") && key.startsWith("Arrow")) return;

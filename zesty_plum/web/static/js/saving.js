@@ -52,6 +52,7 @@ byId("save-form").addEventListener("submit", async (event) => {
   if (data.slip) {
     form.set("slip", data.slip);
     form.set("version", data.version);
+    form.set("offered", data.newest + 1);
   }
   byId("save-go").disabled = true;
   try {

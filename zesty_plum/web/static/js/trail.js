@@ -12,12 +12,12 @@ export class Trail {
     // the old one.
     this.points = kept?.points ?? [];
     this.at = kept?.at ?? -1;
-    if (!same) this.add(positions, null);
+    if (!same) this.add(positions, null, true);
   }
 
-  add(positions, line) {
+  add(positions, line, begins = false) {
     this.points.splice(this.at + 1);
-    this.points.push({ positions: [...positions], line, name: "" });
+    this.points.push({ positions: [...positions], line, name: "", begins });
     if (this.points.length > KEPT) this.points.shift();
     this.at = this.points.length - 1;
     this.keep();
@@ -28,6 +28,15 @@ export class Trail {
     this.at = at;
     this.keep();
     return this.points[at];
+  }
+
+  // Where undo and redo go: never from one recipe to another, which the list still holds.
+  get before() {
+    return this.points[this.at].begins ? -1 : this.at - 1;
+  }
+
+  get after() {
+    return this.points[this.at + 1]?.begins ? this.points.length : this.at + 1;
   }
 
   name(at, words) {
@@ -42,6 +51,7 @@ export class Trail {
   // What changed from one point to the next, in words, as the body prints it.
   words(dials, at) {
     if (at === 0) return "Where the trail begins";
+    if (this.points[at].begins) return "Another recipe begins";
     return (
       between(dials, this.points[at - 1].positions, this.points[at].positions).join("; ") ||
       "Nothing changed"
