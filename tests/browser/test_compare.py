@@ -208,14 +208,14 @@ def test_the_wall_zooms_together_turns_grades_and_is_sent(page):
     page.reload()
     assert page.url.endswith(kept)
     assert "scale(2)" in first.get_attribute("style")
-    page.locator("summary", has_text="See").click()
+    page.locator("summary", has_text="View").click()
     page.get_by_role("link", name="After a standard grade, 8 bit").click()
     expect(page.locator(".words").first).to_contain_text("8-bit code")
-    page.locator("summary", has_text="See").click()
+    page.locator("summary", has_text="View").click()
     page.get_by_role("link", name="Recipes down, scenes across").click()
     expect(page.locator(".board.turned")).to_be_visible()
     accessible(page)
-    page.locator("summary", has_text="More").click()
+    page.locator("summary", has_text="Tools").click()
     with page.expect_download() as taken:
         page.get_by_role("button", name="Page to send").click()
     sent = taken.value.path().read_bytes()
@@ -228,7 +228,7 @@ def test_the_wall_zooms_together_turns_grades_and_is_sent(page):
 
 def test_a_blind_round_by_keyboard(page):
     page.goto("/wall?r=slip-1&r=slip-2&r=slip-3&scene=corner")
-    page.locator("summary", has_text="More").click()
+    page.locator("summary", has_text="Tools").click()
     page.get_by_role("button", name="Blind round").click()
     accessible(page)
     page.get_by_label("Who chooses").fill("loft crew")

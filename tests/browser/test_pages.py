@@ -182,7 +182,7 @@ def test_less_motion_is_honoured_and_paper_has_pictures_and_no_buttons(page):
     assert page.evaluate(moving) == 0
     page.emulate_media(media="print")
     expect(page.locator(".top")).to_be_hidden()
-    expect(page.get_by_role("button", name="See")).to_be_hidden()
+    expect(page.get_by_role("button", name="View")).to_be_hidden()
     expect(page.locator(".column img").first).to_be_visible()
     expect(page.locator(".column h2").first).to_be_visible()
 
@@ -222,7 +222,7 @@ def test_long_work_shows_how_far_it_is_and_can_be_stopped(page):
     far = {"words": "Making the page", "done": 3, "of": 12, "waits": False}
     page.route("**/work/*", lambda route: route.fulfill(json=far))
     page.goto("/wall?r=slip-1&r=slip-2&scene=corner")
-    page.locator("summary", has_text="More").click()
+    page.locator("summary", has_text="Tools").click()
     page.get_by_role("button", name="Page to send").click()
     note = page.locator(".say.works")
     expect(note).to_contain_text("Making the page")
@@ -233,6 +233,6 @@ def test_long_work_shows_how_far_it_is_and_can_be_stopped(page):
     expect(page.locator(".say", has_text="Stopped.")).to_be_visible()
     page.unroute("**/wall/page.html*")
     with page.expect_download() as taken:
-        page.locator("summary", has_text="More").click()
+        page.locator("summary", has_text="Tools").click()
         page.get_by_role("button", name="Page to send").click()
     assert taken.value.suggested_filename.endswith(".html")

@@ -41,7 +41,7 @@ def compare_recipes(first: str, second: str, scene: str, as_json: bool) -> None:
         )
         return
     click.echo(
-        f"CIEDE2000 {found.mean:.2f} mean, {found.p95:.2f} at the worst twentieth, "
+        f"CIEDE2000 {found.mean:.2f} mean, {found.p95:.2f} in the worst 5 %, "
         f"{found.most:.2f} at most"
     )
     for label, x, y in dials:
@@ -59,7 +59,7 @@ def compare_recipes(first: str, second: str, scene: str, as_json: bool) -> None:
     "schools",
     multiple=True,
     type=click.Choice(sorted(SCHOOLS)),
-    help="What you decide for yourself; can be repeated.",
+    help="A preference of yours; can be repeated.",
 )
 @JSON
 @told_faults
@@ -123,7 +123,7 @@ def translate_recipe(recipe: str, to: str, output: Path, as_json: bool) -> None:
         )
         return
     click.echo(
-        f"CIEDE2000 {found.mean:.2f} mean, {found.p95:.2f} at the worst twentieth. "
+        f"CIEDE2000 {found.mean:.2f} mean, {found.p95:.2f} in the worst 5 %. "
         f"{' '.join(found.words)}"
     )
     for name, value in changed.items():

@@ -64,7 +64,7 @@ def prepare(path: Path, folder: Path = SCHEMA) -> None:
         elif not path.stat().st_size:
             raise PlumError(
                 f"{path} is empty, so it is no library of Zesty Plum. Put a copy of yours in its "
-                "place; or remove the empty file to begin anew."
+                "place; or remove the empty file to start anew."
             )
         with closing(connect(path)) as db:
             now = db.execute("PRAGMA user_version").fetchone()[0]

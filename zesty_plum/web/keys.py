@@ -68,7 +68,7 @@ KEYS = (
         hint="all scenes",
     ),
     Key("T", "trail of changes", (("t", "trail"),), name="Trail of changes", hint="trail"),
-    Key("N", "begin anew", (("n", "begin"),), name="Begin anew", hint="begin anew"),
+    Key("N", "start a new recipe", (("n", "begin"),), name="Start a new recipe", hint="new recipe"),
     Key("M", "mount: mid, light, dark", (("m", "surround"),), name="Mount, light or dark"),
     Key("1 – 9", "scene"),
     Key("S", "save", (("s", "save"),), name="Save"),

@@ -50,7 +50,7 @@ function showSlip() {
       : `Version ${data.version}, nothing changed`
     : changes
       ? `${words} from as shipped, not saved`
-      : "As shipped; turn a dial to begin";
+      : "Factory settings";
   byId("save").textContent = data.slip ? `Save version ${data.newest + 1}` : "Save";
   const k = index.get(bench.state.line);
   const dial = data.dials[k];

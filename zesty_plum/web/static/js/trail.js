@@ -85,7 +85,7 @@ export function drawTrail(list, trail, dials, { jump, vary }) {
     const branch = document.createElement("button");
     branch.type = "button";
     branch.className = "link";
-    branch.textContent = "Vary from here";
+    branch.textContent = "Make a variant from here";
     branch.addEventListener("click", () => vary(at));
     row.append(go, name, branch);
     return row;
