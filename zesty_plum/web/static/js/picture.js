@@ -121,7 +121,7 @@ async function showMarks() {
   const [mean, high] = ((await fetch(url)).headers.get("Plum-Difference") ?? "").split(" ");
   if (bench.state.apart && mean)
     badgeOf(
-      `From ${referenceName()}: CIEDE2000 ${mean} on average, ${high} at the 95th percentile`,
+      `From ${referenceName()}: CIEDE2000 ${mean} on average, ${high} in the worst 5 %`,
     );
 }
 
