@@ -236,3 +236,20 @@ def test_long_work_shows_how_far_it_is_and_can_be_stopped(page):
         page.locator("summary", has_text="Tools").click()
         page.get_by_role("button", name="Page to send").click()
     assert taken.value.suggested_filename.endswith(".html")
+
+
+@pytest.mark.parametrize(
+    "path", ["/bench", "/slips", "/slips/1", "/wall?r=slip-1&r=slip-2&scene=corner"]
+)
+def test_one_menu_is_open_at_a_time_and_escape_closes_it(page, path):
+    page.goto(path)
+    menus = page.locator("details.menu:visible > summary:visible")
+    assert menus.count() > 0
+    for k in range(menus.count()):
+        menus.nth(k).click()
+        expect(page.locator("details.menu[open]")).to_have_count(1)
+    page.keyboard.press("Escape")
+    expect(page.locator("details.menu[open]")).to_have_count(0)
+    menus.first.click()
+    page.locator("h1").first.click(force=True)
+    expect(page.locator("details.menu[open]")).to_have_count(0)

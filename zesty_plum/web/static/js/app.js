@@ -171,6 +171,18 @@ document.addEventListener("keydown", (event) => {
   event.preventDefault();
 });
 
+// One menu is open at a time; a click elsewhere closes it, and Escape, which gives back the focus.
+addEventListener("click", (event) => {
+  for (const menu of document.querySelectorAll("details.menu[open]"))
+    if (!menu.contains(event.target)) menu.open = false;
+});
+addEventListener("keydown", (event) => {
+  const open = event.key === "Escape" && document.querySelector("details.menu[open]");
+  if (!open) return;
+  open.open = false;
+  open.querySelector("summary").focus();
+});
+
 // A menu that opens is moved sideways until all of it is inside the window, before it is painted.
 document.addEventListener("click", (event) => {
   const panel = event.target.closest?.("details.menu > summary")?.nextElementSibling;

@@ -471,13 +471,6 @@ addEventListener("keydown", (event) => {
   event.preventDefault();
   act();
 });
-addEventListener("keydown", (event) => {
-  const open = event.key === "Escape" && document.querySelector("details.menu[open]");
-  if (open) {
-    open.open = false;
-    open.querySelector("summary").focus();
-  }
-});
 const letGo = () => {
   if (!bench.held) return;
   bench.held = false;

@@ -104,7 +104,3 @@ byId("copy").addEventListener("click", async () => {
     say("The browser does not let us copy; take the link from the address bar.", "fault");
   }
 });
-addEventListener("click", (event) => {
-  for (const menu of document.querySelectorAll("details.menu[open]"))
-    if (!menu.contains(event.target)) menu.open = false;
-});
