@@ -120,9 +120,7 @@ async function showMarks() {
   if (!bench.state.apart) return;
   const [mean, high] = ((await fetch(url)).headers.get("Plum-Difference") ?? "").split(" ");
   if (bench.state.apart && mean)
-    badgeOf(
-      `From ${referenceName()}: CIEDE2000 ${mean} on average, ${high} in the worst 5 %`,
-    );
+    badgeOf(`From ${referenceName()}: CIEDE2000 ${mean} on average, ${high} in the worst 5 %`);
 }
 
 // Sharpness, noise and grain act on photosites: a picture that fits the mount hardly has them.
