@@ -78,6 +78,10 @@ def folded(text):
 def plainly(term, recipe, tags):
     """Whether a term holds, by reading it out in plain Python."""
     texts = search.texts_of(recipe, tags)
+    camera = recipe.camera
+    idle = term.field in camera.by_id and not camera.counts(camera.dial(term.field), recipe.dials)
+    if idle and term.field not in texts:
+        return False  # nobody set it
     if term.number is not None:
         value = recipe.dials.get(term.field)
         if value is None or isinstance(value, str):
@@ -272,3 +276,15 @@ def test_a_process_killed_while_bringing_in_leaves_all_or_nothing(tmp_path):
             assert (now > before) <= bool(done)
             before = now
     assert killed >= 20  # enough of them died in the middle
+
+
+def test_a_dial_that_has_no_say_is_not_found(tmp_path):
+    """A kelvin under automatic white balance is nobody's choice."""
+    path = tmp_path / "plum.db"
+    database.prepare(path)
+    with closing(database.connect(path)) as db:
+        idle = slips.create(db, named("Idle", kelvin=8470), NOW)
+        chosen = named("Chosen", white_balance="kelvin", kelvin=8470)
+        kept = slips.create(db, chosen, NOW)
+        assert shelf.find(db, search.parse("kelvin>7000"), "newest", 9) == [kept.id]
+        assert shelf.find(db, search.parse("idle"), "newest", 9) == [idle.id]

@@ -62,6 +62,7 @@ def put(db: sqlite3.Connection, slip_id: int) -> None:
                 _words(f"{v} {recipe.camera.dial(k).choice(v).label}"),
             )
             for k, v in recipe.dials.items()
+            if recipe.camera.counts(recipe.camera.dial(k), recipe.dials)  # or nobody set it
         ],
     )
     texts = texts_of(recipe, tags_of(db, slip_id))
