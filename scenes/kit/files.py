@@ -57,6 +57,11 @@ def lens(program):
     return f"lens = {36 / _wide(program):.0f}" if hasattr(program, "view") else "lens = 0"
 
 
+def taken(program):
+    """Lines on who takes the picture where: the lens, and how warm it is."""
+    return [lens(program), f"celsius = {getattr(program, 'CELSIUS', 20)}"]
+
+
 def moving(program):
     """Lines on what moves, in the order of the map of movement: a program's MOVES are (beginnings
     of shape names, what it is in a word, metres a second across the frame, heading in degrees from
@@ -87,7 +92,7 @@ def write_moves(name, program, maps):
     new = ("lens = ", "celsius = ")
     lines = [line for line in head.strip().splitlines() if not line.startswith(new)]
     stops = next(k for k, line in enumerate(lines) if line.startswith("stops = "))
-    lines[stops:stops] = [lens(program), f"celsius = {getattr(program, 'CELSIUS', 20)}"]
+    lines[stops:stops] = taken(program)
     for table in tables:
         if table.startswith("lights"):
             lines += ["", *f"[[{table}".strip().splitlines()]
@@ -125,8 +130,7 @@ def write(name, program, pictures, readings):
         f"kelvin = {kelvin:.0f}",
         f"duv = {duv:.4f}",
         f"grey_card = {_table(card)}",
-        lens(program),
-        f"celsius = {getattr(program, 'CELSIUS', 20)}",
+        *taken(program),
         f"stops = {measured_range(pictures['frame'][0]):.1f}",
         f"regions = {_table(program.REGIONS)}",
         f"credits = {_table(CREDITS[k] for k in program.MADE_OF)}",

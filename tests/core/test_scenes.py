@@ -96,6 +96,8 @@ def test_what_moves_is_there_and_moves_as_people_and_cloth_do(name):
         assert 0.3 <= move.across <= 140
         # In a quarter of a second they go as far as their speed says, or to where they turn.
         assert move.way(0.25) <= min(move.speed / 4, move.reach)
+        # And all of it shows on the 1440 pixels of the frame.
+        assert move.way(0.25) / move.across * 1440 > 2
     if scene.moves:
         assert scene.moving.shape == scene.mask.shape
         assert scene.close.moves.shape == scene.close.mask.shape

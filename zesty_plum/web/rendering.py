@@ -12,12 +12,12 @@ from werkzeug.wrappers import Response
 from ..allocator import picture_made
 from ..core.arrays import Bytes8, Mask
 from ..core.cache import BoundedCache
-from ..core.develop.grade import graded, standard_grade
-from ..core.develop.pipeline import develop
 from ..core.develop.sense import Exposure
 from ..core.measure import views
 from ..core.nominal import printed
 from ..core.pictures.write import preview
+from ..core.purpose import in_the_end
+from ..core.recipe import Intent
 from ..core.scenes.scene import Scene
 from .asked import Asked, asked
 from .context import number, renders
@@ -167,10 +167,9 @@ def picture(scene_id: str) -> Response:
 def graded_picture(scene_id: str) -> Response:
     """The preview written with `bits` a channel and then graded to stand as Plain would."""
     ask, bits = asked(scene_id), number("bits", 8, 8, 10)
-    look, sensor, scene = ask.recipe.look, ask.recipe.camera.sensor, ask.scene
+    held = replace(ask.recipe.look, bits=bits)
+    seen = ask.width, ask.seed, ask.detail
     with turn(_rank(ask)):
-        grade = standard_grade(scene, look, sensor)
-        held = replace(look, bits=bits)
-        made = develop(scene, held, sensor, ask.width, ask.seed, ask.detail, as_written=True)
-        body = preview(graded(made, grade))
+        made = in_the_end(ask.scene, held, ask.recipe.camera.sensor, Intent.GRADE, *seen)
+        body = preview(made.pixels)
     return answer(f"{ask.key}g{bits}", body, "image/jpeg").make_conditional(request)

@@ -110,6 +110,16 @@ def sense_to_log(
 
 
 @_fast
+def _split(values: Array, many: int, at: Array, part: Array) -> None:
+    """Values 0 to 1 (n,) on a line of `many` equal pieces: the piece, and how far into it."""
+    one, zero, pieces, last = F(1), F(0), F(many), F(many - 1)
+    for i in range(at.size):
+        v = min(max(values[i], zero), one) * pieces
+        k = np.int32(min(v, last))
+        at[i], part[i] = k, v - F(k)
+
+
+@_fast
 def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) -> None:
     """`table.Table` applied in place on rows of pixels (h, 3 w): a ramp (n, 2) on each channel, and
     what a cube adds to it.
@@ -118,9 +128,7 @@ def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) ->
     highest, and the two passed on the way when its largest part is walked first (Kasson, Nin,
     Plouffe and Hafner 1995). Brightness goes into `luma` (h, w).
     """
-    one, zero = F(1), F(0)
-    top, last = F(ramp.shape[0] - 1), F(ramp.shape[0] - 2)
-    cells, last_cell = F(size - 1), F(size - 2)
+    one = F(1)
     red, green, blue = size * size, size, 1
     # Corners by which parts are larger: red than green (4), green than blue (2), red than blue (1).
     first = np.array([blue, blue, green, green, blue, red, red, red], np.uint64)
@@ -146,19 +154,13 @@ def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) ->
         np.empty(width, np.float32),
     )
     for y in range(luma.shape[0]):
-        for i in range(width):
-            v = min(max(encoded[y, i], zero), one) * top
-            k = np.int32(min(v, last))
-            at[i], part[i] = k, v - F(k)
+        _split(encoded[y], ramp.shape[0] - 1, at, part)
         for i in range(width):
             low, p = np.uint64(at[i]), part[i]
             grey, there = ramp[low, 0], ramp[low, 1]
             encoded[y, i] = grey + p * (ramp[low + one_up, 0] - grey)
             place[i] = there + p * (ramp[low + one_up, 1] - there)
-        for i in range(width):
-            v = place[i] * cells
-            k = np.int32(min(v, last_cell))
-            at[i], part[i] = k, v - F(k)
+        _split(place, size - 1, at, part)
         for x in range(luma.shape[1]):
             ri, gi, bi = at[3 * x], at[3 * x + 1], at[3 * x + 2]
             r, g, b = part[3 * x], part[3 * x + 1], part[3 * x + 2]
@@ -189,23 +191,17 @@ def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) ->
 def touch(encoded: Array, places: Array, cells: Array, size: int) -> None:
     """Mark in `cells` (size**3,) the cells of a cube that `look_up` goes to for rows of pixels
     (h, 3 w), each by its lowest corner; `places` (n,) is the second half of its ramp."""
-    one, zero = F(1), F(0)
-    top, last = F(places.shape[0] - 1), F(places.shape[0] - 2)
-    across, last_cell = F(size - 1), F(size - 2)
     n, one_up = np.uint64(size), np.uint64(1)
     width = encoded.shape[1]
     at, part = np.empty(width, np.int32), np.empty(width, np.float32)
+    place = np.empty(width, np.float32)
     for y in range(encoded.shape[0]):
-        for i in range(width):
-            v = min(max(encoded[y, i], zero), one) * top
-            k = np.int32(min(v, last))
-            at[i], part[i] = k, v - F(k)
+        _split(encoded[y], places.shape[0] - 1, at, part)
         for i in range(width):
             low = np.uint64(at[i])
             there = places[low]
-            part[i] = there + part[i] * (places[low + one_up] - there)
-        for i in range(width):
-            at[i] = np.int32(min(part[i] * across, last_cell))
+            place[i] = there + part[i] * (places[low + one_up] - there)
+        _split(place, size - 1, at, part)
         for x in range(width // 3):
             low = (np.uint64(at[3 * x]) * n + np.uint64(at[3 * x + 1])) * n
             cells[low + np.uint64(at[3 * x + 2])] = True
@@ -405,15 +401,13 @@ def finish(
 
 
 @_fast
-def cut_out(light: Array, share: Array) -> Array:
-    """What moves by itself (h, w, 4): light (h, w, 3) times its share (h, w), and the share."""
-    out = np.empty((*share.shape, 4), np.float32)
+def cut_out(light: Array, share: Array, out: Array) -> None:
+    """What moves by itself, into (h, w, 4): light (h, w, 3) times its share (h, w), and that."""
     for y in range(share.shape[0]):
         for x in range(share.shape[1]):
             for c in range(3):
                 out[y, x, c] = light[y, x, c] * share[y, x]
             out[y, x, 3] = share[y, x]
-    return out
 
 
 @_fast

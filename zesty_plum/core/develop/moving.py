@@ -1,9 +1,9 @@
 """Time: while the shutter is open, what moves draws its light out along its way, and hands shake.
 
 What moves lies over what stands still, and what it hides is filled in from beside it; water and
-leaves move within their outline. A hand that is
-held as still as most can blurs by 0.03 mm on a frame 36 mm wide in one over the focal length, the
-rule that people go by; drifting is slower the longer it takes. Stabilisation takes stops off it.
+leaves move within their outline. A hand that is held as still as most can blurs by 0.03 mm on a
+frame 36 mm wide in one over the focal length, the rule that people go by; drifting is slower the
+longer it takes. Stabilisation takes stops off it.
 """
 
 import math
@@ -23,7 +23,7 @@ LEAST = 0.35  # pixels of blur below which nothing shows
 SHORT = 20  # pixels up to which a way is one mask
 FEW = 256  # samples along a way at most, by doubling; longer ways have them further apart
 GROWN = 2  # pixels by which what moves is taken larger, so that its rim goes with it
-SMALL = 160  # pixels across on which it is worked out
+SMALL = 160  # pixels across on which what is hidden is filled in
 ENOUGH = 0.3  # share of a neighbourhood that has to be known to fill in from it alone
 
 
@@ -67,9 +67,7 @@ def _line(length: float, x: float, y: float) -> Array:
         column, row = at * x + wide // 2 + 1, at * y + high // 2 + 1
         i, j = int(column), int(row)
         u, v = column - i, row - j
-        for di, dj, weight in ((0, 0, (1 - u) * (1 - v)), (1, 0, u * (1 - v)), (0, 1, (1 - u) * v)):
-            mask[j + dj, i + di] += weight
-        mask[j + 1, i + 1] += u * v
+        mask[j : j + 2, i : i + 2] += np.outer((1 - v, v), (1 - u, u))
     return np.asarray(mask / mask.sum(), np.float32)
 
 
@@ -85,31 +83,32 @@ def in_time(
 ) -> Array:
     """Light (h, w, 3) of a scene, or of a part of one `frame` pixels wide, as it falls while the
     shutter is open; `numbers` says what moves there, of any size."""
-    out = light
+    out = light.copy()
     for k, move in enumerate(scene.moves, 1):
         length = move.way(time) / move.across * frame
         if numbers is not None and length >= LEAST:
-            out = _moved(out, numbers == k, length, move)
+            _move(out, numbers == k, length, move)
     return drawn_out(out, shake(scene, time, steady) * frame, SHAKES_TOWARDS)
 
 
-def _moved(light: Array, where: Array, length: float, move: Move) -> Array:
-    """Light with one thing drawn out, within the part of the picture that it crosses."""
+def _move(light: Array, where: Array, length: float, move: Move) -> None:
+    """Draw one thing out in place, within the part of the picture that it crosses."""
     height, width = light.shape[:2]
     grown = cv2.dilate(where.astype(np.uint8) * 255, np.ones((2 * GROWN + 1,) * 2, np.uint8))
     cover = cv2.resize(grown, (width, height), interpolation=cv2.INTER_AREA)
     rows, columns = np.flatnonzero(cover.any(1)), np.flatnonzero(cover.any(0))
     if not len(rows):
-        return light
+        return
     far = math.ceil(length / 2) + 2
     part = (
         slice(max(0, rows[0] - far), rows[-1] + far + 1),
         slice(max(0, columns[0] - far), columns[-1] + far + 1),
     )
     here, share = np.ascontiguousarray(light[part]), cover[part].astype(np.float32) / 255
-    over = drawn_out(kernels.cut_out(here, share), length, move.heading)
+    alone = np.empty((*share.shape, 4), np.float32)
+    bands.run(lambda a, b: kernels.cut_out(here[a:b], share[a:b], alone[a:b]), len(here))
+    over = drawn_out(alone, length, move.heading)
     behind = here if move.within else _filled(here, 1 - share)
-    out = light.copy()
     laid = np.empty_like(here)
     bands.run(
         lambda a, b: kernels.lay_over(
@@ -117,8 +116,7 @@ def _moved(light: Array, where: Array, length: float, move: Move) -> Array:
         ),
         len(here),
     )
-    out[part] = laid
-    return out
+    light[part] = laid
 
 
 def _filled(here: Array, known: Array) -> Array:
@@ -126,8 +124,8 @@ def _filled(here: Array, known: Array) -> Array:
     worked out small, as it is smooth."""
     height, width = here.shape[:2]
     size = max(1, min(SMALL, width)), max(1, round(height * min(SMALL, width) / width))
-    done = cv2.resize(known, size, interpolation=cv2.INTER_AREA)[..., None]
-    out = cv2.resize(here, size, interpolation=cv2.INTER_AREA) * done
+    done = cv2.resize(known, size, interpolation=cv2.INTER_LINEAR)[..., None]
+    out = cv2.resize(here, size, interpolation=cv2.INTER_LINEAR) * done
     both, side = np.concatenate([out, done], 2), 3
     while side < 2 * max(size) and float(done.min()) < 0.999:
         near = cv2.blur(both, (side, side))

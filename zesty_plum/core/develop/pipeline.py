@@ -141,10 +141,9 @@ def exposed(scene: Scene, look: Look, sensor: Sensor) -> tuple[float, sense.Expo
     return gain, replace(made, dark=dark)
 
 
-def lift(scene: Scene, look: Look, sensor: Sensor) -> float:
-    """Stops by which light is raised before the sensor: bias, meter, and what no exposure
-    reaches."""
-    gain, exposure = exposed(scene, look, sensor)
+def lift(look: Look, gain: float, exposure: sense.Exposure | None) -> float:
+    """Stops by which light is raised before the sensor, by what `exposed` gives: bias, meter, and
+    what no exposure reaches."""
     return look.exposure + gain + (exposure.off if exposure else 0.0)
 
 
@@ -314,7 +313,7 @@ class Passage:
         self._across = across = scene.photosites or sensor.width
         frame = across if full_detail else self._width if piece is None else width
         pitch = min(1.0, frame / across)
-        raised = lift(scene, look, sensor)
+        raised = lift(look, self._metered, self._exposure)
         if self._exposure is not None:
             light = self._in_time(scene, light, frame, full_detail)
         noisy = self._exposure is not None or piece is not None
@@ -424,7 +423,7 @@ def greys(scene: Scene, look: Look, sensor: Sensor, width: int, stops: Array) ->
         light = np.clip(np.repeat(shown, PIECE)[:, None] + scene.noise_present * noise, 0, 1)
     else:
         made = make_point(scene, look, sensor)
-        now = 2.0 ** lift(scene, look, sensor)
+        now = 2.0 ** lift(look, *exposed(scene, look, sensor))
         white = np.linalg.inv(np.array(made.matrix)).sum(1) / now
         light = np.broadcast_to(np.repeat(MID_GREY * np.exp2(stops), PIECE)[:, None] * white, shape)
     piece = np.ascontiguousarray(light, np.float32)

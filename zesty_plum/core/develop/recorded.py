@@ -42,8 +42,8 @@ def _jpeg(encoded: Array, chroma: int) -> Array:
     return np.ascontiguousarray(back[..., ::-1]) / np.float32(255)
 
 
-def frame_bits(look: Look) -> float:
-    """Bits for a frame by a clip's bit rate, and so for each pixel of it at 16:9."""
+def pixel_bits(look: Look) -> float:
+    """Bits that a clip's rate leaves for each pixel of its frames, at 16:9."""
     return look.bit_rate * 1e6 / look.rate / (look.frame_size**2 * 9 / 16)
 
 
@@ -62,7 +62,7 @@ def _clip(encoded: Array, look: Look, frame: int) -> Array:
     whole = np.pad(small, ((0, more[0]), (0, more[1]), (0, 0)), mode="symmetric")
     chroma = 444 if finer >= AVERAGED else look.chroma
     area = whole.shape[0] * whole.shape[1] * max(finer, 1.0) ** 2
-    back = _coded(whole, look, chroma, frame_bits(look) * area + HEADER)[:rows, :columns]
+    back = _coded(whole, look, chroma, pixel_bits(look) * area + HEADER)[:rows, :columns]
     if finer < 1:
         back = cv2.resize(back, (width, height), interpolation=cv2.INTER_LINEAR)
     return np.asarray(np.clip(back, 0, 1), np.float32)

@@ -96,12 +96,12 @@ def _clip(
     over = math.log2(time * need * floor / usual**2)
     if over > 0.5 or (fixed and over > 0):
         stops = math.ceil(over - 1e-9) if fixed else round(over)
-        rest = over - stops
-        aperture = usual if fixed else usual * 2.0 ** (rest / 2)
-        return Exposure(aperture, time, floor * 2.0**-rest if fixed else floor, floor, stops)
-    aperture = usual if fixed else max(wide, math.sqrt(time * need * floor))
+        need /= 2.0**stops
+        aperture = usual if fixed else usual * 2.0 ** ((over - stops) / 2)
+    else:
+        stops, aperture = 0, usual if fixed else max(wide, math.sqrt(time * need * floor))
     iso = min(max(aperture**2 / (time * need), floor), ceiling)
-    return Exposure(aperture, time, iso, floor, 0, math.log2(time * need * iso / aperture**2))
+    return Exposure(aperture, time, iso, floor, stops, math.log2(time * need * iso / aperture**2))
 
 
 LONG = 0.5  # seconds from which on the dark current of photosites shows

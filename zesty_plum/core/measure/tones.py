@@ -8,7 +8,7 @@ import numpy as np
 from ..arrays import MID_GREY, Array
 from ..colour.spaces import LUMINANCE_2020, srgb_decode
 from ..develop import bend, point, tone
-from ..develop.pipeline import lift, make_point
+from ..develop.pipeline import exposed, lift, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import Style, plain
@@ -43,7 +43,7 @@ class Tones:
 def tones(scene: Scene, look: Look, other: Look, sensor: Sensor) -> Tones:
     """The tone of a look in a scene, beside another's."""
     made = make_point(scene, look, sensor)
-    bias = lift(scene, look, sensor)
+    bias = lift(look, *exposed(scene, look, sensor))
     return Tones(
         curve=curve(made),
         before=curve(make_point(scene, other, sensor)),
