@@ -109,7 +109,7 @@ def sense_to_log(
             out[y, i] = (fastmath.log2(row[i]) - low) * k
 
 
-@_fast
+@numba.njit(nogil=True, inline="always")
 def _split(values: Array, many: int, at: Array, part: Array) -> None:
     """Values 0 to 1 (n,) on a line of `many` equal pieces: the piece, and how far into it."""
     one, zero, pieces, last = F(1), F(0), F(many), F(many - 1)

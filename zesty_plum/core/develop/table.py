@@ -67,7 +67,7 @@ class Table:
             self._known[new] = True
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=10)
 def bake(point: Point, size: int = FINE) -> Table:
     """The table of a look, kept for its next picture."""
     return Table(point, size)
