@@ -76,7 +76,10 @@ MAKER = Person(
     jumper=(0.56, 0.55, 0.53),
     collar=5.50,
     collar_bulge=0.07,
-    oil=0.08,
+    roughness=0.53,
+    oil=0.05,
+    coat=0.015,
+    pores=0.0013,
     vellus=1500,
 )
 

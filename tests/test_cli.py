@@ -41,6 +41,21 @@ def test_lists_and_schema():
     jsonschema.Draft202012Validator.check_schema(json.loads(plum("schema").stdout))
 
 
+def test_a_written_list_is_read_with_its_protocol(tmp_path):
+    file = tmp_path / "list.txt"
+    file.write_text("Linen\nShadows -0.7\nvignette 2", encoding="utf-8")
+    done = json.loads(plum("read", file, "--body", "heron-m2", "--json").stdout)
+    assert [p["kind"] for p in done["pieces"]] == ["taken", "rounded", "unclear"]
+    assert done["pieces"][1]["sets"] == {"shadows": -0.5}
+    assert "Grain" in done["as_shipped"]
+    made = recipes.from_data(done["recipe"])
+    assert (made.dials["style"], made.dials["shadows"]) == ("linen", -0.5)
+    told = plum("read", "-", stdin=b"Shadows -0.7").stdout.decode()
+    assert told.startswith("Shadows -0.7  ->  Shadows -1/2; rounded; -0.7 lies between")
+    wrong = plum("read", file, "--body", "nix")
+    assert (wrong.returncode, b"There is no body 'nix'" in wrong.stderr) == (1, True)
+
+
 def test_rendering_measuring_and_luts(tide, tmp_path):
     assert (
         plum(

@@ -116,6 +116,9 @@ def ridged(points, octaves, seed):
     return 1 - 2 * np.abs(fractal(points, octaves, seed)) ** 0.7
 
 
+SPARE = 0.4  # of cloth above a gown's edge, before it is trimmed
+
+
 class Tailor:
     """Cuts one garment for a person; `shell` is what lies over it."""
 
@@ -131,7 +134,7 @@ class Tailor:
         keep = (arm[tights].mean(1) > 0.3) | (mid[:, :, 1].mean(1) > cut.hem)
         keep &= ~((arm[tights].mean(1) > 0.5) & (along[tights].mean(1) > cut.sleeve))
         keep &= ~((arm[tights].mean(1) > 0.3) & (cut.sleeve < 0))
-        keep &= mid[:, :, 1].mean(1) < neck + cut.top
+        keep &= mid[:, :, 1].mean(1) < neck + cut.top + (SPARE if cut.sleeve < 0 else 0)
         legs = rig.belongs("upperleg", "lowerleg", "foot", "toe")
         keep &= ~((mid[:, :, 1].mean(1) < cut.hem + 0.01) & (legs[tights].mean(1) > 0.5))
         columns = np.c_[self.pose.whole(), self.still, arm, along]
@@ -145,15 +148,24 @@ class Tailor:
         normal = vertex_normals(fine[:, :3], self.tri)
         self.points = fine[:, :3] + normal * self._ease(rest, normal)[:, None]
         self.rest = rest
+        if cut.sleeve < 0:
+            self._trim(rest[:, 1] - (neck + cut.top + 0.10 * np.cos(1.9 * rest[:, 0])), 1, 1.0)
         if cut.opening is not None:
-            inside = (np.abs(rest[:, 0]) < self._vee(rest[:, 1])) & (rest[:, 2] > 0.1)
-            self.tri = self.tri[~inside[self.tri].any(1)]
+            within = self._vee(rest[:, 1]) - np.abs(rest[:, 0])
+            within = np.where(rest[:, 2] > 0.1, within, -1.0)
+            self._trim(within, 0, -np.sign(rest[:, 0]))
         sleeve = smoothstep(self.arm, 0.4, 0.6)[:, None]
         around = np.abs(np.arctan2(rest[:, 0], rest[:, 2] - 0.2)) * 1.3
         trunk = np.stack([around, rest[:, 1]], 1)
         limb = np.stack([rest[:, 2] + 0.4 * rest[:, 1], self.along * 5.5], 1)
         self.uv = trunk * (1 - sleeve) + limb * sleeve
         self.shell = caster(self.points, np.c_[self.tri, self.tri[:, 2]])
+
+    def _trim(self, over, axis, way):
+        """Cut away what is `over` an edge: what lies astride of it is drawn back onto it, so that
+        the edge is a line and not the teeth of the mesh."""
+        self.tri = self.tri[(over[self.tri] <= 0).any(1)]
+        self.points[:, axis] -= np.where(over > 0, over * way, 0.0)
 
     def _along(self, points):
         """0 at the shoulder to 1 at the wrist."""

@@ -93,8 +93,9 @@ def _loaded(material):
     return _materials[id(material)][1]
 
 
-def mesh(shape, material, name, emitter=None, smooth=True):
-    """Renderer's mesh of (vertices, faces, uv)."""
+def mesh(shape, material, name, emitter=None, smooth=True, normals=None):
+    """Renderer's mesh of (vertices, faces, uv), with `normals` of its own where it is part of a
+    surface."""
     vertices, faces, uv = shape
     props = mi.Properties()
     props["bsdf"] = _loaded(material)
@@ -114,9 +115,8 @@ def mesh(shape, material, name, emitter=None, smooth=True):
     if uv is not None:
         params["vertex_texcoords"] = np.ascontiguousarray(uv, np.float32).ravel()
     if smooth:
-        params["vertex_normals"] = np.ascontiguousarray(
-            vertex_normals(vertices, faces), np.float32
-        ).ravel()
+        normals = vertex_normals(vertices, faces) if normals is None else normals
+        params["vertex_normals"] = np.ascontiguousarray(normals, np.float32).ravel()
     params.update()
     dr.sync_thread()
     return made

@@ -27,6 +27,9 @@ BARE = {
 }
 
 
+UNDER = 0.9  # how far skin goes on under the edge of a gown
+
+
 class Skin:
     """Skin surface of a person with the coordinates that masks are painted in."""
 
@@ -64,7 +67,7 @@ class Skin:
         throat = (height > self.who.neckline) & (aside < 0.75) & (shown[:, :, 2] > 0.2)
         head |= throat.all(1)
         if self.who.bare == "shoulders":
-            head |= (height > self.who.neckline).all(1)
+            head |= (height > self.who.neckline - UNDER).all(1)
         for parts in BARE[self.who.bare]:
             head |= (rig.belongs(*parts)[faces] > 0.4).all(1)
         return head
@@ -271,8 +274,14 @@ class Skin:
         height *= 0.35 + 0.65 * smoothstep(tight, 0.1, 0.9)
         around = np.arctan2(self.still[:, 0], self.still[:, 2] - 0.45)
         uv = np.stack([around * 0.8 / 0.45, self.still[:, 1] / 0.45], 1)
-        limb = np.abs(self.still[:, 0]) > 1.6
-        uv[limb] = self.still[limb][:, [1, 2]] / 0.45 + 0.3
+        # Limbs have a map of pores of their own; where the maps meet, points stand twice, as no
+        # triangle may lie in both.
+        limb = (np.abs(self.still[:, 0]) > 1.6)[self.tri].any(1)
+        taken, limbs = np.unique(self.tri[limb], return_inverse=True)
+        tri = self.tri.copy()
+        tri[limb] = len(self.points) + limbs.reshape(-1, 3)
+        uv = np.concatenate([uv, self.still[taken][:, [1, 2]] / 0.45 + 0.3])
+        both = np.concatenate([np.arange(len(self.points)), taken])
         who = self.who
 
         def corner(melanin, blood, part):
@@ -310,10 +319,13 @@ class Skin:
                 material = bumpy(
                     height, who.pores * (0.5 if part == "diffuse" else 1), mix("blood", *layers)
                 )
-            made = mesh((stand(self.points), self.tri, uv), material, name)
+            points = stand(self.points)
+            normals = vertex_normals(points, self.tri)[both]
+            made = mesh((points[both], tri, uv), material, name, normals=normals)
             if part != "cover":
                 for key, values in self.fields.items():
-                    made.add_attribute(f"vertex_{key}", 1, np.ascontiguousarray(values, np.float32))
+                    values = np.ascontiguousarray(values[both], np.float32)
+                    made.add_attribute(f"vertex_{key}", 1, values)
             return made
 
         return make

@@ -22,6 +22,31 @@ def said(page) -> None:
     expect(page.locator("#verdicts")).to_have_attribute("aria-busy", "false")
 
 
+def test_another_body_shows_both_ways_and_undo_leads_back(page):
+    page.goto("/bench?scene=workshop&style=linen&shift_red=3&name=Slack+tide")
+    settle(page)
+    for way, shown in (("Take the nearest", "nearest"), ("Start as shipped", "fresh")):
+        page.locator("#body-menu summary").click()
+        page.get_by_role("button", name="Sandpiper P").first.click()
+        page.wait_for_url("**/onto?**")
+        expect(page.locator("figure")).to_have_count(3)
+        accessible(page)
+        page.get_by_role("link", name=way).click()
+        settle(page)
+        expect(page.locator("#slip-name")).to_have_text("Slack tide")
+        expect(page.locator("#came")).to_have_count(1 if shown == "nearest" else 0)
+        page.keyboard.press("Control+z")
+        expect(page.locator("#body-menu summary")).to_have_text("Heron M2")
+        settle(page)
+        expect(page.locator('[data-dial="shift_red"] .shown')).to_have_text("+3")
+    # Where nothing was turned nothing is lost, so nothing is asked.
+    page.goto("/bench?scene=workshop")
+    settle(page)
+    page.locator("#body-menu summary").click()
+    page.get_by_role("button", name="Sandpiper P").first.click()
+    expect(page.locator("#body-menu summary")).to_have_text("Sandpiper P")
+
+
 def test_begin_with_a_goal_a_list_or_another_body(page):
     page.goto("/bench?scene=garden")
     settle(page)
@@ -29,21 +54,33 @@ def test_begin_with_a_goal_a_list_or_another_body(page):
     accessible(page)
     page.locator("#paste").fill("Style: Linen\nHighlights -1\nred +2, blue -3\nclarity 9")
     page.get_by_role("button", name="Read", exact=True).click()
-    expect(page.locator("#paste-said .understood")).to_have_text(
-        ["Style Linen", "Highlights -1", "Shift red +2", "Shift blue -3"]
+    said = page.locator("#paste-said")
+    expect(said.locator("tr.taken .said")).to_have_text(
+        ["Style: Linen", "Highlights -1", "red +2", "blue -3"]
     )
-    expect(page.locator("#paste-said .unclear")).to_have_text(
-        "clarity 9: Clarity goes from -5 to 5."
-    )
+    expect(said.locator("tr.nearest")).to_contain_text("Clarity goes from -5 to +5")
+    # A correction reads the list again in place, and the hand stays where it was.
+    place = said.get_by_label("Clarity at")
+    place.focus()
+    place.select_option(label="+3")
+    expect(said.locator("tr.chosen")).to_contain_text("As you chose.")
+    expect(place).to_be_focused()
+    said.get_by_label("red +2 is").select_option(label="leave out")
+    expect(said.locator("tr.left_out .said")).to_have_text("red +2")
+    accessible(page)
     page.get_by_role("link", name="To the Bench", exact=True).click()
     settle(page)
     expect(page.locator('[data-dial="shift_blue"] .shown')).to_have_text("-3")
+    expect(page.locator('[data-dial="shift_red"] .shown')).to_have_text("0")
+    expect(page.locator('[data-dial="clarity"] .shown')).to_have_text("+3")
     page.keyboard.press("n")
-    page.get_by_role("button", name="Dunlin 4").click()
-    expect(page.get_by_role("status")).to_contain_text(
-        re.compile(r"nearest to Heron M2.*CIEDE2000 \d")
-    )
+    page.locator("#begin").get_by_role("button", name="Dunlin 4").click()
+    page.wait_for_url("**/onto?**")
+    page.get_by_role("link", name="Take the nearest").click()
     expect(page.locator("#body-menu summary")).to_have_text("Dunlin 4")
+    expect(page.locator("#came")).to_contain_text(
+        re.compile(r"Came from From a list on Heron M2\..*CIEDE2000 [\d.]+ here")
+    )
     settle(page)
     page.keyboard.press("n")
     page.get_by_role("link", name="Raw files, a quiet preview").click()
@@ -201,15 +238,14 @@ def test_the_trail_keeps_every_step_also_after_a_reload(page):
 
 
 def test_a_verdict_shows_its_place_and_its_mend_and_keeps_to_the_intent_and_the_school(page):
-    page.goto("/bench?scene=painters&exposure=3&white_balance=daylight&line=style")
+    page.goto("/bench?scene=supper&exposure=1&line=style")
     said(page)
     verdict = page.locator("#verdicts li").first
     expect(verdict).to_contain_text("Skin is clipped")
     verdict.locator(".says-it").focus()
     expect(page.locator("#spot")).to_be_visible()
     frame, spot = page.locator("#frame").bounding_box(), page.locator("#spot").bounding_box()
-    expect(page.locator("#more-verdicts")).to_have_text("1 more")
-    assert 0.57 < (spot["x"] + 27 - frame["x"]) / frame["width"] < 0.75  # on the palest face
+    assert 0.6 < (spot["x"] + 27 - frame["x"]) / frame["width"] < 0.9  # on the face by the panel
     before = page.locator("#frame").screenshot()
     verdict.locator(".mend").focus()
     expect(page.locator("#badge")).to_contain_text("Would be:")
@@ -220,7 +256,7 @@ def test_a_verdict_shows_its_place_and_its_mend_and_keeps_to_the_intent_and_the_
     said(page)
     assert page.locator("#gauge-title").text_content().replace(":", "") == words
     left = re.search(r"Skin is clipped: ([\d.]+) %", page.locator("#verdicts").text_content())
-    assert float(left[1] if left else 0) < 6  # of a quarter of the face before
+    assert float(left[1] if left else 0) < 15  # of a quarter of the face before
     page.goto("/bench?scene=garden&exposure=1")
     said(page)
     expect(page.locator("#verdicts")).to_contain_text("The sky is clipped")

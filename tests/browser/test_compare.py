@@ -209,7 +209,7 @@ def test_the_wall_zooms_together_turns_grades_and_is_sent(page):
     assert page.url.endswith(kept)
     assert "scale(2)" in first.get_attribute("style")
     page.locator("summary", has_text="View").click()
-    page.get_by_role("link", name="After a standard grade, 8 bit").click()
+    page.get_by_role("link", name="As an 8-bit file, graded").click()
     expect(page.locator(".words").first).to_contain_text("8-bit code")
     page.locator("summary", has_text="View").click()
     page.get_by_role("link", name="Recipes down, scenes across").click()

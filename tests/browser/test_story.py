@@ -180,6 +180,25 @@ def test_the_picture_that_is_seen_is_the_one_that_is_removed(page, tmp_path):
     expect(page.locator("[data-scene^=own]")).to_have_count(0)
 
 
+def test_several_pictures_come_in_at_once_and_one_that_cannot_keeps_none_out(page, tmp_path):
+    paths = []
+    for name, level in (("slip", 70), ("broken", 0), ("weir", 190)):
+        paths.append(tmp_path / f"{name}.png")
+        made = file_of(np.full((80, 120, 3), level, np.uint8))
+        paths[-1].write_bytes(made if level else made[:60])
+    page.goto("/bench?style=linen")
+    page.locator("#own").set_input_files(paths)
+    expect(page.locator("#scene-line")).to_have_text("weir, approximate")
+    expect(page.locator("#scenes")).to_contain_text("slip")
+    expect(page.locator("[data-scene^=own]")).to_have_count(2)
+    expect(page.locator('[data-dial="style"] .shown')).to_have_text("Linen")
+    for name in ("weir", "slip"):
+        page.get_by_role("link", name=name, exact=True).click()
+        expect(page.locator("#scene-line")).to_have_text(f"{name}, approximate")
+        page.get_by_role("button", name="Remove").click()
+    expect(page.locator("[data-scene^=own]")).to_have_count(0)
+
+
 def test_a_picture_of_ones_own_a_mistake_undone_and_a_phone(page, tmp_path):
     photo = np.zeros((80, 120, 3), np.uint8)
     photo[:, :60] = (200, 120, 60)

@@ -4,6 +4,7 @@ import pytest
 
 from zesty_plum.core import scenes
 from zesty_plum.core.judge.beside import in_words
+from zesty_plum.core.judge.effects import told
 from zesty_plum.core.measure.looking import look_at
 from zesty_plum.core.measure.report import Report
 from zesty_plum.core.recipe import make
@@ -16,7 +17,7 @@ def of(dials: dict, scene) -> Report:
 @pytest.mark.parametrize(
     ("dials", "said", "against"),
     [
-        ({"white_balance": "kelvin", "kelvin": 7040}, "warmer by", "cooler by"),
+        ({"white_balance": "kelvin", "kelvin": 7040}, "warmer", "cooler"),
         ({"highlights": -2}, "softer highlights", "brighter highlights"),
         ({"shadows": 2}, "more open shadows", "deeper shadows"),
         ({"colour": 2}, "fuller colours", "quieter colours"),
@@ -45,6 +46,6 @@ def test_mired_are_those_that_the_dial_moves():
     it."""
     scene = scenes.load("corner")
     cool, warm = (of({"white_balance": "kelvin", "kelvin": k}, scene) for k in (5260, 6020))
-    words = next(w for w in in_words(cool, warm) if "mired" in w)
+    words = next(e.words for e in told(cool, warm) if "mired" in e.words)
     moved = 1e6 / 5260 - 1e6 / 6020
-    assert float(words.split()[2]) == pytest.approx(moved, abs=2)
+    assert float(words.split()[3]) == pytest.approx(moved, abs=2)

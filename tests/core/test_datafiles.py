@@ -78,7 +78,7 @@ def test_a_fault_in_a_style_is_told_with_its_line(tmp_path, old, new, words):
     [
         ('try = ["density", "saturation"', 'try = ["density", "colour"', "A look has no 'colour'"),
         ('unit = "mired"', 'unit = "mireds"', "A figure has no 'mireds'"),
-        ("weight = 3", "wait = 3", "Rule 'skin_clipped' has no 'wait'"),
+        ("weight = 3", "wait = 3", "Rule 'over' has no 'wait'"),
         ('unless = { grain = "any" }', 'unless = { grane = "any" }', "A look has no 'grane'"),
     ],
 )

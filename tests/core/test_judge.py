@@ -2,8 +2,10 @@
 that does not."""
 
 import itertools
+import tomllib
 from dataclasses import replace
 from functools import cache
+from pathlib import Path
 
 import pytest
 from skimage import data
@@ -57,18 +59,22 @@ def test_as_shipped_in_an_easy_scene_there_is_nothing_to_say(scene, camera):
 
 
 TRIPS = [
-    ("skin_clipped", "boatyard", {"exposure": 3}, "finished"),
-    ("white_clipped", "boatyard", {"exposure": 2.33}, "finished"),
-    ("sky_clipped", "boatyard", {"exposure": 3}, "finished"),
-    ("frame_clipped", "own", {"exposure": 2}, "finished"),
+    ("over", "boatyard", {"exposure": 2}, "finished"),
+    ("under", "boatyard", {"exposure": -1.33}, "finished"),
+    ("flat_finished", "garden", {"style": "sounding"}, "finished"),
+    ("garish", "boatyard", {"style": "bunting", "colour": 4}, "finished"),
+    ("skin_clipped", "supper", {"exposure": 1}, "finished"),
+    ("white_clipped", "supper", {}, "finished"),
+    ("sky_clipped", "boatyard", {"exposure": 1, "highlights": 3}, "finished"),
+    ("frame_clipped", "own", {"exposure": 1, "highlights": 3}, "finished"),
+    ("shadows_crushed", "procession", {"style": "wet-slate", "shadows": -3}, "finished"),
     (
-        "shadows_crushed",
-        "workshop",
-        {"exposure": -2, "style": "wet-slate", "shadows": -3},
+        "skin_dark",
+        "loft",
+        {"exposure": -0.67, "style": "bunting", "shadows": -3},
         "finished",
     ),
-    ("skin_dark", "boatyard", {"exposure": -1.33}, "finished"),
-    ("skin_bright", "boatyard", {"exposure": 1.33}, "finished"),
+    ("skin_bright", "boatyard", {"exposure": 1}, "finished"),
     ("too_warm", "corner", {"white_balance": "shade", "shift_red": 4}, "finished"),
     ("too_cool", "corner", {"white_balance": "lamps"}, "finished"),
     ("too_magenta", "corner", {"shift_red": 6, "shift_blue": 6}, "finished"),
@@ -76,7 +82,7 @@ TRIPS = [
     ("waxy", "boatyard", {"softening": "strong"}, "finished"),
     ("people_blurred", "quayside", {"aperture": "f/16", "iso_most": 250}, "finished"),
     ("hand_blurred", "workshop", {"aperture": "f/16", "iso_most": 250}, "finished"),
-    ("noisy_skin", "workshop", {"exposure": 1, "sharpness": 4}, "finished"),
+    ("noisy_skin", "procession", {"style": "ink", "sharpness": 4}, "finished"),
     ("smeared", "workshop", {"noise_filter": 8}, "finished"),
     ("halo", "corner", {"sharpness": 4, "clarity": 5}, "finished"),
     (
@@ -94,25 +100,20 @@ TRIPS = [
         "grade",
     ),
     ("mono_in_raw", "corner", {"style": "ink"}, "raw_only"),
-    ("iso_raised", "boatyard", {"guard": 2}, "finished"),
-    ("colours_full", "garden", {"style": "bunting", "colour": 4}, "finished"),
+    ("colours_full", "own", {"exposure": 1}, "finished"),
 ]
 
 
 # Those whose remedy shows elsewhere too.
 COSTLY = {
-    "frame_clipped",
+    "flat_finished",
     "hand_blurred",
-    "skin_clipped",
-    "white_clipped",
-    "shadows_crushed",
-    "skin_dark",
-    "skin_bright",
-    "too_warm",
-    "too_cool",
-    "too_magenta",
-    "colours_full",
     "hard_for_grade",
+    "people_blurred",
+    "shadows_crushed",
+    "sky_clipped",
+    "too_cool",
+    "too_warm",
     "clips_for_grade",
 }
 
@@ -132,17 +133,77 @@ def test_a_rule_speaks_where_it_should_and_is_silent_where_not(rule, scene, dial
 
 
 def test_a_remedy_has_been_tried():
-    found = said("boatyard", {"exposure": -1.33}, remedies=True)["skin_dark"].remedy
+    found = said("boatyard", {"exposure": -1.33}, remedies=True)["under"].remedy
     assert found.mended
-    assert found.before > found.after
-    recipe = make("x", "heron-m2", {"exposure": -1.33, found.dial: found.value})
-    assert "skin_dark" not in {
-        v.rule for v in judge(scenes.load("boatyard"), recipe, remedies=False)
-    }
-    # The nearest one: a step less would not have done.
-    dial = body("heron-m2").dial(found.dial)
-    short = dial.values[dial.position(found.value) - 1]
-    assert "skin_dark" in said("boatyard", {"exposure": -1.33, found.dial: short})
+    assert found.before < found.after
+    mended = {"exposure": -1.33, found.dial: found.value}
+    assert "under" not in said("boatyard", mended)
+    assert (found.dial, found.value) == ("exposure", 0)
+    assert "faces" not in found.sentence  # that they get lighter is what it is for
+    # Elsewhere the nearest one: a step less would not have done.
+    dials = {"white_balance": "kelvin", "kelvin": 3230}
+    cast = said("corner", dials, remedies=True)["too_cool"].remedy
+    dial = body("heron-m2").dial(cast.dial)
+    if not dial.named:
+        short = dial.values[dial.position(cast.value) - 1]
+        assert "too_cool" in said("corner", {**dials, cast.dial: short})
+
+
+def test_one_sentence_for_a_cause():
+    """Two stops over clip skin and whites and sky: what is said is that it is two stops over."""
+    assert set(said("supper", {"exposure": 2})) == {"over"}
+
+
+def test_a_moderate_shift_is_a_wish_and_one_far_out_is_judged():
+    assert said("garden", {"shift_red": -2, "shift_blue": -2}) == {}
+    assert "too_green" in said("garden", {"shift_red": -6, "shift_blue": -6})
+
+
+def test_a_remedy_is_offered_only_where_the_picture_is_judged_better_after_it():
+    for scene, dials in (("supper", {"exposure": 1}), ("procession", {"style": "bunting"})):
+        before = said(scene, dials, remedies=True)
+        for verdict in before.values():
+            if verdict.remedy:
+                after = said(scene, {**dials, verdict.remedy.dial: verdict.remedy.value})
+                weights = [sum(v.importance for v in f.values()) for f in (before, after)]
+                assert weights[1] < weights[0]
+
+
+LABELS = tomllib.loads((Path(__file__).parent / "labels.toml").read_text("utf-8"))["picture"]
+MEANS = {
+    "cool": {"too_cool"},
+    "warm": {"too_warm"},
+    "green": {"too_green"},
+    "magenta": {"too_magenta"},
+    "over": {"over", "skin_bright"},
+    "under": {"under", "skin_dark"},
+    "clipped": {"skin_clipped", "white_clipped", "sky_clipped", "frame_clipped"},
+    "flat": {"flat_finished"},
+    "blur": {"people_blurred"},
+    "garish": {"garish", "colours_full"},
+    "waxy": {"waxy"},
+    "halo": {"halo"},
+    "smeared": {"smeared"},
+    "hard": {"hard_for_grade"},
+    "bands": {"banding"},
+    "mono": {"mono_in_raw"},
+}
+
+
+def test_what_is_said_first_is_what_a_photographer_would_say():
+    """Right on five pictures of six, and silent on nine of ten where there is nothing to say."""
+    right, silent = [], []
+    for case in LABELS:
+        recipe = make("x", case["body"], case["dials"], intent=Intent(case["intent"]))
+        found = judge(scenes.load(case["scene"]), recipe, remedies=False)
+        if case["says"] == "nothing":
+            silent.append(not found)
+            right.append(not found)
+        else:
+            right.append(bool(found) and found[0].rule in MEANS[case["says"]])
+    assert len(LABELS) >= 60
+    assert sum(right) >= len(right) * 5 / 6
+    assert sum(silent) >= len(silent) * 0.9
 
 
 @pytest.mark.parametrize(("rule", "scene", "dials", "intent"), TRIPS, ids=[t[0] for t in TRIPS])
@@ -155,9 +216,10 @@ def test_a_remedy_says_what_it_brings_and_what_it_costs(rule, scene, dials, inte
     bench = Workbench(shown(scene), HERON, 240)
     full = HERON.complete(dials)
     now, then = bench.report(full), bench.report({**full, mend.dial: mend.value})
-    unit = next(r.unit for r in rules() if r.id == rule)
+    known = next(r for r in rules() if r.id == rule)
+    unit = known.unit
     how = "brings it" if mend.mended else "takes it part of the way"
-    cost = price(now, then)
+    cost = price(now, then, known.meant)
     assert mend.sentence == (
         f"{HERON.dial(mend.dial).label} {HERON.dial(mend.dial).choice(mend.value).label} "
         f"{how} from "
@@ -182,7 +244,7 @@ def test_schools_decide_for_themselves():
 
 
 def test_the_place_is_where_it_happens():
-    verdict = said("boatyard", {"exposure": 3})["sky_clipped"]
+    verdict = said("boatyard", {"exposure": 1, "highlights": 3})["sky_clipped"]
     assert verdict.at[1] < 0.5
     assert verdict.region == "sky"
 
@@ -210,7 +272,7 @@ def test_a_step_is_told_with_its_sign():
             e.figure: e.after - e.before for e in next(m for m in moves if m.value == value).effects
         }
 
-    assert told("colour", 1)["frame.chroma"] > 0
+    assert told("colour", 1)["frame.colour"] > 0
     assert told("exposure", -0.33)["frame.lightness"] < 0
     assert told("shift_red", 1)["cast.mired"] == pytest.approx(4, abs=1.5)
     assert told("sharpness", 1)["detail.overshoot"] > 0
@@ -242,9 +304,9 @@ def test_who_keeps_the_lamps_warm_is_not_told_that_they_are():
 
 
 def test_grain_that_is_wanted_is_not_told_as_noise_and_neither_is_texture():
-    noisy = {"exposure": 1, "sharpness": 4}
-    assert "noisy_skin" in said("workshop", noisy)
-    assert "noisy_skin" not in said("workshop", {**noisy, "grain": 2})
+    noisy = {"style": "ink", "sharpness": 4}
+    assert "noisy_skin" in said("procession", noisy)
+    assert "noisy_skin" not in said("procession", {**noisy, "grain": 2})
     assert "noisy_skin" not in said(
         "boatyard", {"sharpness": 4, "clarity": 4}
     )  # daylight, a beard and wrinkles

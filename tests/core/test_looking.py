@@ -1,15 +1,12 @@
-"""Ways to look at a picture, lists in plain text, and names from a look."""
+"""Ways to look at a picture, beginnings, and names from a look."""
 
 import colour
 import numpy as np
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 
 from zesty_plum.core import recipe as recipes
 from zesty_plum.core import scenes
-from zesty_plum.core.begin import goals, number_in, read_list
-from zesty_plum.core.bodies import bodies, body
+from zesty_plum.core.begin import goals
 from zesty_plum.core.colour.lab import encoded_to_lab
 from zesty_plum.core.colour.spaces import LUMA_709
 from zesty_plum.core.judge.naming import suggested_name
@@ -76,13 +73,16 @@ def test_percentiles_off_a_histogram_are_those_of_the_values():
     ).astype(np.float32)
     apart = rng.gamma(2, 2, (80, 90)).astype(np.float32)
     labels = rng.integers(0, 3, (80, 90)).astype(np.uint8)
-    counted = tally.tally(labels, lab, apart, apart > 3, 2)
+    greys = np.tile(np.float32([2.0, -3.0]), (101, 1))
+    counted = tally.tally(labels, lab, apart, apart > 3, 2, greys)
     inside = labels == 1
     for kind, values in ((tally.LIGHTNESS, lab[..., 0]), (tally.APART, apart)):
         for share in (5, 25, 95):
             assert counted[1].percentile(kind, share) == pytest.approx(
                 np.percentile(values[inside], share), rel=0.02, abs=0.02
             )
+    around = np.hypot(lab[inside][:, 1] - 2, lab[inside][:, 2] + 3)
+    assert counted[1].mean(6) == pytest.approx(around.mean(), rel=1e-5)
     assert counted[1].mean(4) == pytest.approx(apart[inside].mean(), rel=1e-5)
     whole = sum(counted[1:], counted[0])
     assert whole.percentile(tally.CHROMA, 95) == pytest.approx(
@@ -91,61 +91,6 @@ def test_percentiles_off_a_histogram_are_those_of_the_values():
 
 
 # ---- beginnings ----------------------------------------------------------------------------------
-@pytest.mark.parametrize(
-    ("text", "number"),
-    [
-        ("+2", 2),
-        ("−0,5", -0.5),
-        ("-1 1/2", -1.5),
-        ("5600K", 5600),
-        ("+1/3 EV", 1 / 3),
-        ("none", None),
-        ("- 3", -3),
-        ("1/0", None),
-    ],
-)
-def test_numbers_as_people_write_them(text, number):
-    assert number_in(text) == (number if number is None else pytest.approx(number))
-
-
-@pytest.mark.parametrize("camera", bodies().values(), ids=bodies())
-@given(data=st.data())
-def test_what_a_body_prints_is_read_back(camera, data):
-    """Every dial's own words at any place come back, whatever the order, between lines that nobody
-    can read."""
-    dials = {d.id: data.draw(st.sampled_from(d.values), label=d.id) for d in camera.dials}
-    lines = [f"{d.label}: {d.choice(dials[d.id]).label}" for d in camera.dials]
-    reading = read_list("\n".join(["my best one!", *data.draw(st.permutations(lines))]), camera)
-    kelvin = (
-        {"white_balance"} if "kelvin" in dials else set()
-    )  # a temperature alone also says how white is set
-    assert {k: v for k, v in reading.dials.items() if k not in kelvin} == {
-        k: v for k, v in dials.items() if k not in kelvin
-    }
-    assert [line for line, _ in reading.unclear] == ["my best one!"]
-
-
-def test_a_list_is_read_leniently_and_says_what_it_cannot_use():
-    reading = read_list(
-        "* style = linen\nWB 5600K, red +2; NR: 3\nClarity 9\ndepth of field f/2", "heron-m2"
-    )
-    assert reading.dials == {
-        "style": "linen",
-        "white_balance": "kelvin",
-        "kelvin": 5620,
-        "shift_red": 2,
-        "noise_filter": 3,
-    }
-    assert [line for line, _ in reading.unclear] == ["Clarity 9", "depth of field f/2"]
-    assert "from -5 to 5" in reading.unclear[0][1]
-
-
-@given(st.text(max_size=300))
-def test_no_text_breaks_the_reader(text):
-    reading = read_list(text, "wader-v1")
-    assert reading.recipe.camera.id == "wader-v1"
-
-
 def test_every_goal_is_a_start_without_a_weighty_fault_in_its_scene():
     for goal in goals():
         found = judge(scenes.load(goal.scene), goal.recipe, remedies=False)
@@ -156,8 +101,8 @@ def test_every_goal_is_a_start_without_a_weighty_fault_in_its_scene():
     ("dials", "words"),
     [
         ({}, {"Plain"}),
-        ({"white_balance": "kelvin", "kelvin": 8930}, {"Warm", "full", "Plain"}),
-        ({"style": "ink"}, {"Firm", "Ink"}),
+        ({"white_balance": "kelvin", "kelvin": 8930}, {"Warm", "Plain"}),
+        ({"style": "ink", "highlights": 2}, {"Firm", "Ink"}),
         ({"colour": 4, "exposure": 1}, {"Full", "bright", "Plain"}),
     ],
 )
@@ -166,11 +111,3 @@ def test_a_name_says_what_is_seen(dials, words):
         set(suggested_name(scenes.load("boatyard"), recipes.make("x", "heron-m2", dials)).split())
         == words
     )
-
-
-def test_wader_reads_its_own_words_too():
-    assert read_list("Black level -3\nKnee point 95\nDetail +2", body("wader-v1")).dials == {
-        "black_level": -3,
-        "knee_point": 95,
-        "detail": 2,
-    }

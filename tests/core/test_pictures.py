@@ -14,6 +14,7 @@ from skimage import data
 
 from tests.builders import file_of, raw_of, rendered
 from zesty_plum.core.errors import PlumError
+from zesty_plum.core.pictures import decode
 from zesty_plum.core.pictures import read as reader
 from zesty_plum.core.pictures.read import read
 from zesty_plum.core.scenes.scene import Scene
@@ -36,7 +37,7 @@ def test_plain_at_zero_gives_a_finished_picture_back(name):
 
 
 @pytest.mark.parametrize("orientation", range(1, 9))
-@pytest.mark.parametrize("kind", ["JPEG", "PNG", "TIFF"])
+@pytest.mark.parametrize("kind", ["JPEG", "PNG", "TIFF", "WEBP"])
 def test_pictures_stand_upright(orientation, kind):
     upright = np.zeros((40, 60, 3), np.uint8)
     upright[:10, :15] = (255, 0, 0)
@@ -59,6 +60,19 @@ def test_pictures_stand_upright(orientation, kind):
     assert scene.size == (60, 40)
     assert scene.pixels[4, 6] == pytest.approx([1, 0, 0], abs=0.05)
     assert scene.pixels[-5, -7] == pytest.approx([0, 0, 1], abs=0.05)
+
+
+def test_a_telephones_picture_comes_in(monkeypatch):
+    """HEIC where its library is there, and a sentence where it is not."""
+    upright = np.zeros((64, 96, 3), np.uint8)
+    upright[:20, :30] = (255, 0, 0)
+    data = file_of(upright, "HEIF", quality=95)
+    scene = read(data, "pier.heic", "own-1")
+    assert scene.size == (96, 64)
+    assert scene.pixels[8, 10] == pytest.approx([1, 0, 0], abs=0.06)
+    monkeypatch.setattr(decode, "HEIF", False)
+    with pytest.raises(PlumError, match=r"'pier\.heic' is HEIC, which cannot be read here"):
+        decode.decode(data, "pier.heic", None, Path("nowhere"))
 
 
 def test_a_profile_is_honoured():

@@ -2,6 +2,7 @@
 they promise."""
 
 import itertools
+import random
 
 import numpy as np
 import pytest
@@ -148,12 +149,60 @@ def test_what_is_preferred_is_said_and_nothing_else():
     scene = scenes.load("corner")
     measured = [look_at(scene, r, 240).report for r in recipes]
     choices = [Choice(i, j, 0, float(i > j)) for i, j in itertools.permutations(range(6), 2)]
-    said = liked.in_common(ranking.rank(6, choices), recipes, measured)
-    assert any("warmer" in s for s in said)
-    assert "All of them have Grain at 2; none of the others has." in said
-    assert not any(word in s for s in said for word in ("contrast", "clipped"))
+    said = liked.in_common(
+        ranking.rank(6, choices), recipes, choices, lambda look, scene: measured[look]
+    )
+    assert said[0].startswith("You preferred the warmer of two, by ")
+    assert "All of those you preferred have Grain at 2, none of the others." in said
+    assert not any(word in s for s in said for word in ("firmer", "clipped"))
     same = [recipes[0]] * 4
-    assert liked.in_common(ranking.rank(4, []), same, [measured[0]] * 4) == []
+    assert liked.in_common(ranking.rank(4, []), same, [], lambda look, scene: measured[0]) == []
+
+
+def test_who_always_takes_the_firmer_print_is_told_so_whatever_else_differs():
+    """Seven recipes that differ in contrast and, as much, in warmth, chosen between by contrast. Of
+    rounds that are answered by a coin most say nothing."""
+    dice = random.Random(4)
+    styles = ("linen", "ledger", "plain", "bunting", "driftwood", "kelp", "wet-slate")
+    recipes = [make(s, HERON.id, {"style": s, "shift_red": dice.randint(-4, 4)}) for s in styles]
+    scene = scenes.load("corner")
+    seen = [look_at(scene, r, 240).report for r in recipes]
+    firm = [r.curve.middle for r in seen]
+    pairs = list(itertools.combinations(range(len(recipes)), 2))
+    choices = [Choice(i, j, 0, float(firm[i] > firm[j])) for i, j in pairs]
+    said = liked.preferences(choices, lambda look, place: seen[look])
+    assert said[0].startswith("You preferred the firmer of two, by ")
+    told = 0
+    for evening in range(40):
+        dice = random.Random(evening)
+        blind = [Choice(i, j, 0, float(dice.random() < 0.5)) for i, j in pairs]
+        told += bool(liked.preferences(blind, lambda look, place: seen[look]))
+    assert told <= 40 * 0.5
+
+
+def test_a_preference_is_scipys_logistic_regression():
+    dice = np.random.default_rng(5)
+    x = dice.normal(size=(40, 2))
+    won = (dice.random(40) < 1 / (1 + np.exp(-(x @ [1.2, -0.4])))).astype(float)
+    scale = np.sqrt((x**2).mean(0))
+
+    def cost(b):
+        odds = (x / scale) @ b
+        return (np.log1p(np.exp(odds)) - won * odds).sum() + (b**2).sum() / 2 / liked.PRIOR**2
+
+    theirs = optimize.minimize(cost, np.zeros(2))
+    slope, half = liked._fit(x, won)
+    assert slope == pytest.approx(theirs.x[-1], abs=1e-3)
+    assert half == pytest.approx(1.645 * np.sqrt(theirs.hess_inv[-1, -1]), rel=0.05)
+
+
+def test_questions_go_round_all_scenes():
+    choices = []
+    for k in range(24):
+        left, right, scene = ranking.ask(5, 4, choices, 3)
+        choices.append(Choice(left, right, scene, float(k % 2)))
+    counts = np.bincount([c.scene for c in choices], minlength=4)
+    assert counts.min() >= 4
 
 
 @pytest.mark.parametrize("name", ["ledger", "linen"])

@@ -1,6 +1,7 @@
 """The one table of what can be seen: every row speaks both ways, in exactly its words, and no
 sooner than something is seen."""
 
+import re
 from dataclasses import replace
 
 import colour
@@ -15,7 +16,7 @@ from zesty_plum.core.judge.effects import told
 from zesty_plum.core.judge.grading import bands_in_words
 from zesty_plum.core.judge.liked import in_common
 from zesty_plum.core.judge.naming import adjectives
-from zesty_plum.core.judge.ranking import Place, Ranking
+from zesty_plum.core.judge.ranking import Choice, Place, Ranking
 from zesty_plum.core.look import Look
 from zesty_plum.core.measure.figures import measure
 from zesty_plum.core.measure.report import Blur, Cast, Curve, Detail, Figures, Flags, Report, Skin
@@ -26,9 +27,12 @@ FRAME = Figures(
     clipped=0.05,
     crushed=0.05,
     lightness=50.0,
+    lights=80.0,
+    darks=10.0,
     spread=4.0,
     chroma=20.0,
     chroma_high=40.0,
+    colour=20.0,
     a=1.0,
     b=2.0,
     hue=60.0,
@@ -41,14 +45,16 @@ FRAME = Figures(
 BASE = Report(
     frame=FRAME,
     regions={},
-    cast=Cast(a=0.0, b=0.0, mired=0.0, duv=0.0),
+    cast=Cast(
+        a=0.0, b=0.0, mired=0.0, duv=0.0, shown=0.0, shown_duv=0.0, unmeant=0.0, unmeant_duv=0.0
+    ),
     skin=Skin(off_line=0.0, chroma=20.0, lightness=60.0, darker=0.0),
     curve=Curve(
         contrast=1.2,
         stops=8.0,
         grey=0.46,
-        high=0.8,
-        low=0.1,
+        middle=30.0,
+        reach=75.0,
         codes_8=9.0,
         codes_10=36.0,
         graded_8=9.0,
@@ -66,7 +72,7 @@ BASE = Report(
         grain=0.02,
         grain_size=2.5,
     ),
-    flags=Flags(monochrome=0.0, raised=0.0),
+    flags=Flags(monochrome=0.0, vivid=1.0, bias=0.0),
 )
 
 
@@ -78,6 +84,7 @@ def moved(path: str, value: float, base: Report = BASE) -> Report:
 
 # For every row: two values two just visible changes apart, and all that is said of the second
 # beside the first, and of the first beside the second: (beside, step, cost, liked, name).
+BETWEEN = "by 3.5 units of lightness between two stops"
 ROWS = {
     "skin.darker": (
         (0.0, 0.24),
@@ -117,7 +124,7 @@ ROWS = {
             "",
         ),
     ),
-    "frame.chroma": (
+    "frame.colour": (
         (20.0, 22.5),
         (
             "fuller colours",
@@ -153,44 +160,53 @@ ROWS = {
     ),
     "cast.mired": (
         (0.0, 11.0),
-        (
-            "warmer by 11 mired",
-            "warms greys by 11 mired",
-            "",
-            "warmer, by 11 mired",
-            "Warm",
-        ),
-        ("cooler by 11 mired", "cools greys by 11 mired", "", "cooler, by 11 mired", "Cool"),
+        ("", "warms greys by 11 mired", "", "", ""),
+        ("", "cools greys by 11 mired", "", "", ""),
+    ),
+    "cast.shown": (
+        (0.0, 11.0),
+        ("warmer", "", "", "warmer, by 11 mired", "Warm"),
+        ("cooler", "", "", "cooler, by 11 mired", "Cool"),
+    ),
+    "cast.shown_duv": (
+        (0.0, 0.0025),
+        ("greener", "", "", "", ""),
+        ("more magenta", "", "", "", ""),
     ),
     "cast.duv": (
         (0.0, 0.0025),
-        ("greener", "moves greys 0.0025 Duv towards green", "", "", ""),
-        ("more magenta", "moves greys 0.0025 Duv towards magenta", "", "", ""),
+        ("", "moves greys 0.0025 Duv towards green", "", "", ""),
+        ("", "moves greys 0.0025 Duv towards magenta", "", "", ""),
     ),
     "curve.contrast": (
         (1.2, 1.35),
+        ("", "raises contrast at mid grey to 1.35", "", "", ""),
+        ("", "lowers contrast at mid grey to 1.20", "", "", ""),
+    ),
+    "curve.middle": (
+        (30.0, 33.5),
         (
             "firmer in the middle",
-            "raises contrast at mid grey to 1.35",
             "",
-            "firmer, by 0.15 in mid contrast",
+            "",
+            "firmer, by 3.5 units of lightness between two stops",
             "Firm",
         ),
         (
             "softer in the middle",
-            "lowers contrast at mid grey to 1.20",
             "",
-            "softer, by 0.15 in mid contrast",
+            "",
+            "softer, by 3.5 units of lightness between two stops",
             "Soft",
         ),
     ),
-    "curve.high": (
-        (0.80, 0.84),
+    "frame.lights": (
+        (80.0, 84.2),
         ("brighter highlights", "", "", "", ""),
         ("softer highlights", "", "", "", ""),
     ),
-    "curve.low": (
-        (0.10, 0.14),
+    "frame.darks": (
+        (10.0, 14.2),
         ("more open shadows", "", "", "", ""),
         ("deeper shadows", "", "", "", ""),
     ),
@@ -266,8 +282,12 @@ def said(was: Report, now: Report) -> tuple[str, ...]:
     """What each part of the program says of the second beside the first."""
     steps = [e.words for e in told(was, now)]
     recipes = [make(name, HERON.id, {}) for name in "ab"]
-    liked = in_common(ranked([1, 0]), recipes, [was, now])
-    like = [s.removeprefix("The ones you preferred are ").removesuffix(".") for s in liked]
+    choices = [Choice(k % 2, 1 - k % 2, 0, float(k % 2)) for k in range(8)]
+    liked = in_common(ranked([1, 0]), recipes, choices, lambda look, scene: (was, now)[look])
+    like = [
+        re.sub(r"You preferred the (.*) of two(.*) on average: in 8 of 8 .*", r"\1\2", s)
+        for s in liked
+    ]
     parts = (in_words(was, now), steps, [price(was, now)], like, adjectives(was, now))
     assert all(len(p) <= 1 for p in parts)
     return tuple(p[0] if p else "" for p in parts)
@@ -308,16 +328,16 @@ def test_degrees_are_told_apart():
 
 
 def test_the_strongest_comes_first_and_the_gravest_price():
-    both = moved("frame.lightness", 60.0, moved("cast.mired", 6.0))
-    assert in_words(BASE, both) == ["much lighter", "warmer by 6 mired"]
-    assert adjectives(BASE, moved("cast.mired", 40.0, both)) == ["Warm", "Bright"]
+    both = moved("frame.lightness", 60.0, moved("cast.shown", 6.0))
+    assert in_words(BASE, both) == ["much lighter", "a little warmer"]
+    assert adjectives(BASE, moved("cast.shown", 40.0, both)) == ["Warm", "Bright"]
     dear = moved("skin.darker", -0.3, moved("frame.clipped", 0.3))
     assert price(BASE, dear) == "faces get 0.3 stops lighter"
 
 
 def test_without_colour_nothing_is_said_of_colour():
-    grey = replace(BASE, flags=Flags(monochrome=1.0, raised=0.0))
-    other = moved("cast.mired", 50.0, moved("frame.chroma", 1.0, grey))
+    grey = replace(BASE, flags=Flags(monochrome=1.0, vivid=0.0, bias=0.0))
+    other = moved("cast.shown", 50.0, moved("frame.colour", 1.0, grey))
     assert in_words(BASE, other) == ["without colour"]
     assert in_words(other, BASE) == ["in colour"]
     assert adjectives(BASE, other) == []

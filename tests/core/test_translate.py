@@ -7,9 +7,12 @@ import numpy as np
 import pytest
 from scipy.optimize import differential_evolution
 
+from zesty_plum.core import recipe as recipes
+from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies, body
+from zesty_plum.core.measure.looking import apart
 from zesty_plum.core.recipe import make
-from zesty_plum.core.translate import _Search, translate
+from zesty_plum.core.translate import _Search, origin, remains, translate
 
 RECIPES = [
     make(
@@ -106,3 +109,24 @@ def test_what_another_body_cannot_do_is_said():
     assert "no grain" in text
     assert "no guard" in text
     assert found.recipe.dials["noise_reduction"] == -4
+
+
+def test_a_scene_at_hand_is_weighed_in_and_what_remains_there_is_told():
+    """Beside the recipe that was found for pictures of all kinds, by the pictures themselves."""
+    lamps = {"style": "lamplight", "white_balance": "keep_warm", "guard": 1, "highlights": -1}
+    source, workshop = make("Lamps", "heron-m2", lamps), scenes.load("workshop")
+    for to in ("sandpiper-p", "dunlin-4"):
+        anywhere, here = (translate(source, body(to), scene=s) for s in (None, workshop))
+        assert here.here == apart(workshop, source, here.recipe).whole
+        assert here.here.mean <= apart(workshop, source, anywhere.recipe).whole.mean + 0.1
+    worse = remains(source, make("x", "heron-m2", {**lamps, "white_balance": "daylight"}), workshop)
+    assert worse.words[1] == f"In this scene more remains: {worse.here.mean:.1f} on average."
+
+
+def test_a_translated_recipe_keeps_where_it_came_from_and_turns_nothing_idle():
+    source = make("Lamps", "heron-m2", {"style": "lamplight", "guard": 1})
+    found = translate(source, body("sandpiper-p")).recipe
+    kept = recipes.loads(recipes.dumps(found))
+    assert (origin(kept).name, origin(kept).dials) == ("Lamps", source.dials)
+    turned = found.camera.changed(found.dials)
+    assert not [k for k in turned if found.camera.idle(found.camera.dial(k), found.dials)]

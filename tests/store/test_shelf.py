@@ -163,7 +163,8 @@ def test_conditions_mean_what_they_say_and_misreadings_are_told(full):
     found = [slips.get(db, k).recipe for k in shelf.find(db, search.parse("grain>1 body:heron"))]
     assert found
     assert all(r.dials["grain"] > 1 and r.body == "heron-m2" for r in found)
-    for typed, said in (("grian>1", "No dial is called 'grian'"), ("grain>much", "no number")):
+    unknown = "No condition is called 'grian', so it was searched as words. Did you mean 'grain'?"
+    for typed, said in (("grian>1", unknown), ("grain>much", "no number")):
         assert any(said in note for note in search.parse(typed).notes)
     names = [slips.get(db, k).name.casefold() for k in shelf.find(db, sort="name")]
     assert names == sorted(names)
@@ -181,6 +182,9 @@ def db(tmp_path):
 def test_the_shelf_follows_every_change_and_can_be_made_anew(db):
     slip = slips.create(db, named("Tide", style="linen"), NOW)
     slips.save(db, slip.id, named("High tide", style="ink", note="wet"), NOW)
+    assert shelf.tag(db, [slip.id], "family, indoors,") == ["family", "indoors"]
+    assert shelf.tags_of(db, slip.id) == ["family", "indoors"]
+    shelf.tag(db, [slip.id], "family, indoors", off=True)
     shelf.tag(db, [slip.id], "keep")
 
     def seen(text):

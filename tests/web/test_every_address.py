@@ -106,7 +106,7 @@ NAMES = (
     ],
     *(d.id for d in HERON.dials),
 )
-SLOW = {"begin.match", "wall.match", "papers.everything", "static"}  # seconds each, tried elsewhere
+SLOW = {"onto.find", "wall.match", "papers.everything", "static"}  # seconds each, tried elsewhere
 
 
 def world_in(folder):

@@ -136,6 +136,45 @@ def test_a_pasted_list_finds_the_body_that_knows_it(text, body, dials):
     assert (found.body, found.camera.changed(found.dials)) == (body, dials)
 
 
+def test_a_list_without_scripts_is_corrected_and_kept_as_a_slip(post, client):
+    """The page's own forms: read, corrected by hand, kept with what is no setting in its note."""
+    text = "Rain walk\nLinen\nClarity 9\nvignette -2\nred +2"
+    page = post("/begin/list", {"text": text, "scene": "garden"}).text
+    assert "vignette -2" in page
+    assert "Clarity goes from -5 to +5 on Heron M2; +5 is nearest to 9." in page
+    page = post("/begin/list", {"text": text, "v2": "3", "c4": "-"}).text
+    form = re.search(r'<form method="post" action="/slips/save".*?</form>', page, re.S)[0]
+    kept = dict(re.findall(r'name="(\w+)"\s+value="([^"]*)"', form))
+    to = post("/slips/save", kept, headers={"Accept": "application/json"}).json
+    sheet = client.get(f"/slips/{to['slip']}").text
+    found = re.search(r"/take/recipe\.plum\.json\?[^\"]*", sheet)[0]
+    slip = client.get(found.replace("&amp;", "&")).json
+    assert slip["name"] == "Rain walk"
+    assert slip["note"] == "Also in the list: vignette -2"
+    assert (slip["dials"]["style"], slip["dials"]["clarity"]) == ("linen", 3)
+    assert slip["dials"].get("shift_red", 0) == 0
+
+
+def test_where_a_recipe_came_from_stays_with_its_slip(post, client):
+    """Over versions and variants, with what remains, as long as the slip lives."""
+    came = "Lamps~heron-m2~style=lamplight~guard=1"
+    form = {"name": "Lamps", "body": "sandpiper-p", "style": "ledger", "came": came}
+    first = post("/slips/save", form, headers={"Accept": "application/json"}).json
+    later = {"name": "Lamps", "body": "sandpiper-p", "slip": first["slip"]}
+    later |= {"style": "ledger", "sharpness": "soft"}
+    assert post("/slips/save", later, headers={"Accept": "application/json"}).json["version"] == 2
+    page = client.get(f"/slips/{first['slip']}").text
+    assert "Came from Lamps on Heron M2." in page
+    assert "Sandpiper P has no Lamplight; Ledger comes closest." in page
+    assert "Came from" in client.get(f"/bench?slip={first['slip']}").text
+
+
+@pytest.mark.parametrize("text", ['{"a": 1}', "[]", "{style: linen}", ""])
+def test_odd_pasted_text_gets_an_answer(post, text):
+    answer = post("/begin/list", {"text": text}, follow_redirects=True)
+    assert answer.status_code in (200, 400)
+
+
 @pytest.mark.parametrize(
     "path",
     [

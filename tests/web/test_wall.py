@@ -29,13 +29,18 @@ def test_a_bracket_stands_around_the_recipe_and_names_what_a_camera_would_use(cl
         },
     ).text
     names = re.findall(r"<h2>(Kelvin \d+ K)</h2>", page)
-    assert len(names) == 7
-    assert names[3] == "Kelvin 4000 K"
     standard = re.search(r'class="column standard" aria-label="Column (\d)', page)
-    assert standard[1] == "4"
+    assert names[int(standard[1]) - 1] == "Kelvin 4000 K"
     whites = [int(k) for k in re.findall(r"ISO \d+, white (\d+) K", page)]
     assert whites == sorted(whites)
     assert all(abs(w - int(re.search(r"\d+", n)[0])) <= 10 for w, n in zip(whites, names))
+
+
+def test_across_bodies_no_dials_are_counted(client):
+    two = ["A~heron-m2~style=linen", "B~dunlin-4"]
+    page = client.get("/wall", query_string={"r": two, "scene": "corner"}).text
+    assert "Figures; another body, so its dials are other ones" in page
+    assert "1 dial that differs" not in page
 
 
 def test_a_match_on_another_body_is_hung_up_with_what_remains(client):
@@ -63,6 +68,21 @@ def test_flat_and_graded_differ_and_bits_are_told(client):
     assert re.search(r"One 8-bit code becomes up to \d", page)
     assert "Firm and full already" in page
     assert client.get("/render/table.graded.jpg?bits=7").status_code == 400
+
+
+def test_words_under_graded_prints_are_of_the_graded_prints(client):
+    """A flat curve beside Plain is far darker or softer as written, and nearly the same graded."""
+    two = ["P~heron-m2~output=clip_10", "S~heron-m2~output=clip_10~style=ledger"]
+    said = []
+    for graded in ("", "10"):
+        page = client.get(
+            "/wall", query_string={"r": two, "scene": "corner", "graded": graded}
+        ).text
+        mean = float(re.search(r"CIEDE2000 ([\d.]+) mean", page)[1])
+        said.append((mean, re.findall(r'<p class="beside">([^<]*)</p>', page)[-1].lower()))
+    assert said[1][0] < said[0][0] / 2
+    assert "softer in the middle" in said[0][1]
+    assert "in the middle" not in said[1][1]
 
 
 def begin(post, **more):

@@ -26,5 +26,6 @@ for command in (
     lists.list_scenes,
     lists.list_dials,
     lists.print_schema,
+    lists.read_written,
 ):
     main.add_command(command)

@@ -103,11 +103,13 @@ def measure_recipe(recipe: str, scene: str, schools: tuple[str, ...], as_json: b
 @click.argument("recipe")
 @click.option("--to", "to", required=True, help="Id of the other body.")
 @click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help=".plum.json")
+@click.option("--scene", help="Id of a scene that is to match above others.")
 @JSON
 @told_faults
-def translate_recipe(recipe: str, to: str, output: Path, as_json: bool) -> None:
+def translate_recipe(recipe: str, to: str, output: Path, scene: str | None, as_json: bool) -> None:
     """Find the nearest recipe on another body and say what remains."""
-    found = translate(read_recipe(recipe), body(to))
+    at_hand = scenes.load(scene) if scene else None
+    found = translate(read_recipe(recipe), body(to), scene=at_hand)
     save(output, dumps(found.recipe).encode())
     changed = found.recipe.camera.changed(found.recipe.dials)
     if as_json:
@@ -117,6 +119,7 @@ def translate_recipe(recipe: str, to: str, output: Path, as_json: bool) -> None:
                 "body": to,
                 "dials": changed,
                 "ciede2000": {"mean": found.mean, "p95": found.p95},
+                "here": found.here and {"mean": found.here.mean, "p95": found.here.p95},
                 "texture": found.texture,
                 "words": found.words,
             }

@@ -21,7 +21,7 @@ CARD_WIDTH = 1080
 )
 @click.argument("recipe")
 @click.option("--scene", help="Id of a sample scene.")
-@click.option("--picture", help="A picture of your own: JPEG, PNG, TIFF, DNG or raw.")
+@click.option("--picture", help="A picture of your own: JPEG, PNG, TIFF, WebP, HEIC, DNG or raw.")
 @click.option(
     "-o", "--output", required=True, type=click.Path(path_type=Path), help=".jpg, .png or .tif"
 )

@@ -11,18 +11,17 @@ import re
 import unicodedata
 import zipfile
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from . import zips
-from .begin import read_list
-from .bodies import FIRST, bodies
 from .errors import PlumError
+from .lists import read_list
 from .paper.code import holds, unpack
 from .paper.scan import scan
 from .pictures import metadata
 from .pictures.read import MOST_BYTES
-from .recipe import MOST_NAME, Recipe, dumps, from_data, loads
+from .recipe import INTENT_WORDS, MOST_NAME, Recipe, dumps, from_data, loads
 
 FORMAT, VERSION, MANIFEST, TABLE = "zesty-plum-parcel", 1, "manifest.json", "slips.csv"
 MOST_FILES, MOST_UNPACKED, MOST_TEXT = 20_000, 200 * 2**20, 64 * 1024
@@ -109,30 +108,14 @@ def recipes_in(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Br
 
 
 def recipe_in_text(text: str, name: str = "Pasted list") -> Recipe | None:
-    """A recipe code, or a list of settings, for the body that is named in it, or else the one that
-    knows most of its lines."""
+    """A recipe code, or a list of settings; what it says that is no setting is kept in the note."""
     if holds(text):
         return unpack(text)
-    low = text.lower()
-    named = [b for b in bodies().values() if b.name.lower() in low or b.id in low]
-    readings = [read_list(text[:8000], camera) for camera in named[:1] or bodies().values()]
-    read = max(readings, key=lambda r: (len(r.understood), r.camera.id == FIRST))
-    if not read.understood:
+    read = read_list(text)
+    if not any(p.counts for p in read.pieces):
         return None
-    title = next(
-        (
-            m[1].strip()
-            for line in text.splitlines()
-            if (m := re.match(r"(?i)\s*name\s*[:=]\s*(.+)", line))
-        ),
-        "",
-    )
     stem = re.sub(r"\.\w+$", "", name.rsplit("/", 1)[-1])
-    return Recipe(
-        name=(title or stem or "Pasted list")[:MOST_NAME],
-        body=read.camera.id,
-        dials=read.recipe.dials,
-    )
+    return replace(read.recipe, name=(read.name or stem or "Pasted list")[:MOST_NAME])
 
 
 def _listed(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Brought]:
@@ -263,14 +246,31 @@ def _plain(text: str) -> str:
 
 
 def written(recipe: Recipe) -> str:
-    """A recipe as a list in plain text: what a person would write down, which `recipe_in_text`
-    reads back."""
+    """A recipe as a list in plain text: what a person would write down, which the reader of lists
+    reads back. What stands as shipped comes last, for a body that was used."""
     camera, turned = recipe.camera, recipe.camera.changed(recipe.dials)
-    lines = [
+
+    def line(dial_id: str) -> str:
+        dial = camera.dial(dial_id)
+        return f"{dial.label}: {dial.choice(recipe.dials[dial_id]).label}"
+
+    rest = [
+        d.id
+        for d in camera.dials
+        if d.id not in turned and (camera.counts(d, recipe.dials) or d.id == "white_balance")
+    ]
+    parts = [
         f"Name: {recipe.name}",
         f"Body: {camera.name}",
-        *(f"{camera.dial(k).label}: {camera.dial(k).choice(v).label}" for k, v in turned.items()),
+        f"For: {INTENT_WORDS[recipe.intent]}",
+        *map(line, turned),
+        *(["", "As shipped:"] if rest else []),
+        *map(line, rest),
+        *(
+            ["", "Note: " + recipe.note.strip().replace("\n", "\n  ")]
+            if recipe.note.strip()
+            else []
+        ),
+        *(["", f"By: {recipe.author}"] if recipe.author else []),
     ]
-    lines += [] if turned else ["Everything as shipped."]
-    lines += ["", recipe.note] if recipe.note else []
-    return "\n".join([*lines, *(["", recipe.author] if recipe.author else [])]) + "\n"
+    return "\n".join(parts) + "\n"

@@ -8,6 +8,8 @@ import re
 import unicodedata
 from dataclasses import dataclass
 
+from rapidfuzz import process
+
 from .bodies import Body, bodies
 from .look import Balance
 from .recipe import INTENT_WORDS, Recipe
@@ -15,6 +17,7 @@ from .styles import style
 
 TEXTS = ("name", "note", "author", "body", "style", "intent", "light", "tag")
 MOST_LETTERS, MOST_TERMS = 300, 24
+LIKE = 70  # of a hundred, from which on one name is likely to be meant by another
 # Kelvin below which a fixed white balance is meant for a kind of light; the groups of our scenes.
 LIGHTS = ((3400, "lamps night"), (4400, "dusk"), (5900, "sun"), (float("inf"), "shade"))
 _TERM = re.compile(
@@ -92,10 +95,12 @@ def _condition(
     dial = known.get(field) or (starts[0] if starts else None)
     if dial is None:
         fields = ", ".join(TEXTS)
+        near = process.extractOne(field, [*TEXTS, *known], score_cutoff=LIKE)
+        meant = f" Did you mean '{near[0]}'?" if near else ""
         return (
             Term("", ":", f"{field} {value}", no),
-            f"No dial is called '{field}', so it was searched as words. Besides dials there "
-            f"are {fields}.",
+            f"No condition is called '{field}', so it was searched as words.{meant} There are "
+            f"{fields}, and every dial by its name.",
         )
     number = _number(value)
     if number is None:

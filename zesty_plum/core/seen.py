@@ -15,7 +15,6 @@ from .nominal import printed_iso
 MIRED = 5.0  # of a light on greys; filters for lamps are sold in steps of about this size
 DUV = 0.0012  # of a light on greys, from green to magenta: a MacAdam ellipse of about one step
 LIGHT = 2.0  # of L*, on a whole picture or a face: twice the threshold of two fields that touch
-TONE = 0.02  # of the encoded scale at the ends of the curve: five code values of 255
 HUE = 2.0  # degrees of CIELAB hue on skin, which is judged most strictly
 SHARE = 0.05  # of chroma, contrast or sharpness: Weber's share for pictures, not for flat fields
 FACE = 0.12  # stops on a face: two units of L* at L* 60 through a contrast of 1.28
@@ -169,10 +168,10 @@ FIGURES = (
         by="{much} of the frame",
     ),
     Figure(
-        "frame.chroma",
+        "frame.colour",
         Unit.NUMBER,
         SHARE,
-        "Weber's share of mean chroma",
+        "Weber's share of mean chroma about the picture's own grey",
         beside=("{how}fuller colours", "{how}quieter colours"),
         step=("adds {share} of colour", "takes {share} of colour"),
         cost=("colour gets {share} stronger", "colour gets {share} weaker"),
@@ -198,10 +197,25 @@ FIGURES = (
         Unit.MIRED,
         MIRED,
         "the step of correction filters; one step of a careful eye on greys",
-        beside=("warmer by {much}", "cooler by {much}"),
         step=("warms greys by {much}", "cools greys by {much}"),
+        in_colour=True,
+    ),
+    Figure(
+        "cast.shown",
+        Unit.MIRED,
+        MIRED,
+        "the same, of greys as they are displayed",
+        beside=("{how}warmer", "{how}cooler"),
         liked=("warmer", "cooler"),
         name=("Warm", "Cool"),
+        in_colour=True,
+    ),
+    Figure(
+        "cast.shown_duv",
+        Unit.DUV,
+        DUV,
+        "about one step of a MacAdam ellipse",
+        beside=("{how}greener", "{how}more magenta"),
         in_colour=True,
     ),
     Figure(
@@ -209,7 +223,6 @@ FIGURES = (
         Unit.DUV,
         DUV,
         "about one step of a MacAdam ellipse",
-        beside=("{how}greener", "{how}more magenta"),
         step=("moves greys {much} Duv towards green", "moves greys {much} Duv towards magenta"),
         in_colour=True,
     ),
@@ -218,25 +231,32 @@ FIGURES = (
         Unit.NUMBER,
         SHARE,
         "Weber's share of contrast",
-        beside=("{how}firmer in the middle", "{how}softer in the middle"),
         step=("raises contrast at mid grey to {now}", "lowers contrast at mid grey to {now}"),
+        relative=True,
+    ),
+    Figure(
+        "curve.middle",
+        Unit.LIGHTNESS,
+        SHARE,
+        "Weber's share of contrast, where the picture's middle lies on the curve",
+        beside=("{how}firmer in the middle", "{how}softer in the middle"),
         liked=("firmer", "softer"),
-        by="{much} in mid contrast",
+        by="{much} between two stops",
         name=("Firm", "Soft"),
         relative=True,
     ),
     Figure(
-        "curve.high",
-        Unit.SHARE,
-        TONE,
-        "five code values of 255",
+        "frame.lights",
+        Unit.LIGHTNESS,
+        LIGHT,
+        "twice the threshold of two fields that touch (CIE L*)",
         beside=("{how}brighter highlights", "{how}softer highlights"),
     ),
     Figure(
-        "curve.low",
-        Unit.SHARE,
-        TONE,
-        "five code values of 255",
+        "frame.darks",
+        Unit.LIGHTNESS,
+        LIGHT,
+        "twice the threshold of two fields that touch (CIE L*)",
         beside=("{how}more open shadows", "{how}deeper shadows"),
     ),
     Figure(

@@ -2,7 +2,8 @@
 remains.
 
 Nearness is the mean CIEDE2000 over a fixed set of colours under three lights, through exposure,
-balance and the point stages, plus what the neighbourhood stages differ by, in the same currency.
+balance and the point stages, plus what the neighbourhood stages differ by, in the same currency. A
+scene at hand has its say too, by colours of its own under its own light.
 The search walks the dials by coordinate descent from several starts; since dials are steps, every
 value it visits is one that the body can be set to.
 """
@@ -12,6 +13,7 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -21,10 +23,14 @@ from .colour.difference import ciede2000
 from .colour.spaces import REC2020_TO_XYZ, linear_srgb_to_lab, srgb_decode
 from .colour.white import white_xy
 from .develop import balance, point
+from .develop.pipeline import make_point
 from .develop.point import Point
 from .errors import PlumError
 from .look import Look, Metering, Sensor, Stage, about, at_rest, missing
-from .recipe import Recipe
+from .measure.compare import Difference
+from .measure.looking import apart
+from .recipe import MOST_NAME, Recipe, make
+from .scenes.scene import Scene
 from .seen import DUV, MIRED, REMAINS, SAME, Unit, amount
 from .styles import style, styles
 
@@ -33,6 +39,10 @@ LIGHTS = (
     (1e6 / 7200, 0.15),
     (1e6 / 2900, 0.25),
 )  # mired and weight: day, shade, lamps
+FROM = "translated_from"  # where a recipe's file says what it came from
+HERE = 0.4  # share of a scene at hand; the rest is for all other pictures
+SCENE_COLOURS = 240  # about so many are taken from a scene
+MORE_HERE = 1.0  # by which a scene's own remainder is larger before it is told apart
 MOST_SWEEPS = 12
 STARTS = 3  # styles that are searched to the end
 # Fields that `appearance` sees by what they do to colour; what others are worth is told by how much
@@ -97,6 +107,25 @@ def appearance(look: Look, sensor: Sensor) -> Array:
     return np.stack(made)
 
 
+def scene_colours(scene: Scene) -> Array:
+    """Colours (n, 3) of a scene, evenly over the frame, as they are in it."""
+    sparse = scene.frame.sparse
+    step = max(1, round(math.sqrt(sparse.shape[0] * sparse.shape[1] / SCENE_COLOURS)))
+    return sparse[step // 2 :: step, step // 2 :: step].reshape(-1, 3)
+
+
+def scene_appearance(look: Look, sensor: Sensor, scene: Scene, colours: Array) -> Array:
+    """L*a*b* (n, 3) of a scene's colours through a look, in the light of the scene."""
+    made = make_point(scene, look, sensor)
+    if scene.finished:
+        encoded = made.finish(colours)
+    else:
+        matrix = np.array(made.matrix, np.float32)
+        rgb = colours * np.float32(2.0**look.exposure) @ matrix.T
+        encoded = made.develop(np.clip(rgb, 0, np.float32(made.clip)))
+    return linear_srgb_to_lab(srgb_decode(encoded).astype(np.float32))
+
+
 _WEIGHTS = np.array([w for _, w in LIGHTS])
 
 
@@ -122,7 +151,7 @@ def texture_distance(first: Look, second: Look) -> float:
 @dataclass(frozen=True)
 class Translation:
     """The nearest recipe; mean and 95th percentile of CIEDE2000 that remain, the texture that
-    remains, and words."""
+    remains, what remains in the scene at hand, and words."""
 
     recipe: Recipe
     mean: float
@@ -130,6 +159,7 @@ class Translation:
     texture: float
     words: list[str] = field(default_factory=list)
     tried: int = 0
+    here: Difference | None = None
 
 
 class _Search:
@@ -141,11 +171,15 @@ class _Search:
         sensor: Sensor,
         camera: Body,
         pause: Callable[[], None] = lambda: None,
+        scene: Scene | None = None,
     ):
-        self.camera, self.goal, self.pause = camera, goal, pause
+        self.camera, self.goal, self.pause, self.scene = camera, goal, pause, scene
         self.wanted = appearance(goal, sensor)
-        self.known: dict[Look, Array] = {}
+        self.known: dict[Look, float] = {}
         self.tried = 0
+        if scene is not None:
+            self._colours = scene_colours(scene)
+            self._there = scene_appearance(goal, sensor, scene, self._colours)
 
     def cost(self, dials: dict[str, Value]) -> float:
         look = self.camera.interpret(dials)
@@ -153,8 +187,17 @@ class _Search:
         if key not in self.known:
             self.pause()
             self.tried += 1
-            self.known[key] = appearance(look, self.camera.sensor)
-        return colour_distance(self.wanted, self.known[key])[0] + texture_distance(self.goal, look)
+            self.known[key] = self._colour_cost(look)
+        return self.known[key] + texture_distance(self.goal, look)
+
+    def _colour_cost(self, look: Look) -> float:
+        sensor = self.camera.sensor
+        anywhere = colour_distance(self.wanted, appearance(look, sensor))[0]
+        if self.scene is None:
+            return anywhere
+        found = scene_appearance(look, sensor, self.scene, self._colours)
+        here = float(ciede2000(self._there, found).mean())
+        return (1 - HERE) * anywhere + HERE * here
 
     def descend(
         self, dials: dict[str, Value], fixed: frozenset[str] = frozenset()
@@ -210,50 +253,80 @@ def _point_look(look: Look) -> Look:
 
 
 def translate(
-    recipe: Recipe, camera: Body, pause: Callable[[], None] = lambda: None
+    recipe: Recipe,
+    camera: Body,
+    pause: Callable[[], None] = lambda: None,
+    scene: Scene | None = None,
 ) -> Translation:
-    """The nearest recipe on `camera`. Takes a second or three; `pause` is called before each try,
-    it may wait, or raise."""
+    """The nearest recipe on `camera`, with a scene at hand weighed in. Takes a second or three;
+    `pause` is called before each try, it may wait, or raise."""
     goal, sensor = recipe.look, recipe.camera.sensor
-    search = _Search(goal, sensor, camera, pause)
+    search = _Search(goal, sensor, camera, pause, scene)
     start = _same_names(recipe, camera)
     own = start.get("style")
     choices = _offered(camera)
     ranked = sorted(choices, key=lambda s: search.cost({**start, "style": s}))
     tried = list(dict.fromkeys([*([own] if own in choices else []), *ranked]))[:STARTS]
     starts = [{**start, "style": s} for s in tried] or [start]
-    origin = recipe.extra.get("translated_from")
-    if (
-        isinstance(origin, dict)
-        and origin.get("body") == camera.id
-        and isinstance(origin.get("dials"), dict)
-    ):
-        with suppress(PlumError):  # what a file says of its past may be no longer true
-            starts.append(camera.complete(origin["dials"]))
+    before = origin(recipe)
+    if before is not None and before.body == camera.id:
+        starts.append(before.dials)
     _, dials = min(
         (search.descend(s, frozenset({"style"})) for s in starts), key=lambda pair: pair[0]
     )
-    look = camera.interpret(dials)
-    mean, p95 = colour_distance(search.wanted, appearance(look, camera.sensor))
-    texture = texture_distance(goal, look)
-    came = {"body": recipe.body, "dials": recipe.camera.changed(recipe.dials)}
     made = Recipe(
         recipe.name,
         camera.id,
-        camera.complete(dials),
+        _without_idle(camera, camera.complete(dials)),
         recipe.intent,
         recipe.note,
         recipe.author,
-        {**recipe.extra, "translated_from": came},
+        {**recipe.extra, FROM: origin_of(recipe)},
     )
-    return Translation(
-        made,
-        mean,
-        p95,
-        texture,
-        _words(goal, look, camera, (mean, p95), texture),
-        search.tried,
+    return replace(_remains(recipe, made, camera, scene), tried=search.tried)
+
+
+def _without_idle(camera: Body, dials: dict[str, Value]) -> dict[str, Value]:
+    """What has no say stands as shipped: the search may have passed over it."""
+    return {d.id: dials[d.id] if camera.counts(d, dials) else d.default for d in camera.dials}
+
+
+def origin_of(recipe: Recipe) -> dict[str, Any]:
+    """What a translated recipe keeps of the one that it came from."""
+    return {
+        "name": recipe.name,
+        "body": recipe.body,
+        "dials": recipe.camera.changed(recipe.dials),
+    }
+
+
+def origin(recipe: Recipe) -> Recipe | None:
+    """The recipe that one was translated from, if it says so and it can still be read."""
+    said = recipe.extra.get(FROM)
+    if not isinstance(said, dict) or not isinstance(said.get("dials"), dict):
+        return None
+    with suppress(PlumError):  # what a file says of its past may be no longer true
+        name = str(said.get("name") or recipe.name)[:MOST_NAME]
+        return make(name, str(said.get("body")), said["dials"])
+    return None
+
+
+def remains(recipe: Recipe, made: Recipe, scene: Scene | None = None) -> Translation:
+    """How far `made`, on another body, is from the recipe that it stands for, in words too."""
+    return _remains(recipe, made, made.camera, scene)
+
+
+def _remains(recipe: Recipe, made: Recipe, camera: Body, scene: Scene | None) -> Translation:
+    goal, look = recipe.look, camera.interpret(made.dials)
+    mean, p95 = colour_distance(
+        appearance(goal, recipe.camera.sensor), appearance(look, camera.sensor)
     )
+    texture = texture_distance(goal, look)
+    here = apart(scene, recipe, made).whole if scene is not None else None
+    words = _words(goal, look, camera, (mean, p95), texture)
+    if here is not None and here.mean > mean + MORE_HERE:
+        words.insert(1, f"In this scene more remains: {here.mean:.1f} on average.")
+    return Translation(made, mean, p95, texture, words, here=here)
 
 
 def _same_names(recipe: Recipe, camera: Body) -> dict[str, Value]:

@@ -217,19 +217,23 @@ def tags(db: sqlite3.Connection) -> list[tuple[str, int]]:
     return [(r["tag"], r["many"]) for r in rows]
 
 
-def tag(db: sqlite3.Connection, slip_ids: list[int], text: str, off: bool = False) -> str:
-    """Put a tag on slips, or take it off; returns the tag as it is kept."""
-    kept = " ".join(text.replace(",", " ").split())
-    if not words_of(kept) or len(kept) > TAG_LENGTH:
+def tag(db: sqlite3.Connection, slip_ids: list[int], text: str, off: bool = False) -> list[str]:
+    """Put tags, apart by commas, on slips or take them off; returns them as they are kept."""
+    kept = list(dict.fromkeys(t for part in text.split(",") if (t := " ".join(part.split()))))
+    if not kept or any(not words_of(t) or len(t) > TAG_LENGTH for t in kept):
         raise PlumError(
-            f"A tag is a word or two, at most {TAG_LENGTH} characters. Type one and try again."
+            f"A tag is a word or two, at most {TAG_LENGTH} characters; commas stand between "
+            "several. Type one and try again."
         )
     with transaction(db):
         for slip_id in slip_ids:
-            if off:
-                db.execute("DELETE FROM tag WHERE slip = ? AND tag = ?", (slip_id, kept))
-            else:
-                db.execute("INSERT OR IGNORE INTO tag (slip, tag) VALUES (?, ?)", (slip_id, kept))
+            for each in kept:
+                if off:
+                    db.execute("DELETE FROM tag WHERE slip = ? AND tag = ?", (slip_id, each))
+                else:
+                    db.execute(
+                        "INSERT OR IGNORE INTO tag (slip, tag) VALUES (?, ?)", (slip_id, each)
+                    )
             said = " ".join(tags_of(db, slip_id)).casefold()
             db.execute("UPDATE shelf_text SET tag = ? WHERE rowid = ?", (said, slip_id))
     return kept

@@ -18,6 +18,7 @@ from . import (
     dropped,
     errors,
     limits,
+    onto,
     openapi,
     overlays,
     page,
@@ -31,7 +32,7 @@ from . import (
 from .devices import blueprint as devices
 from .screens import rooms, screens
 
-ADDRESSES = (begin, dropped, take, rendering, overlays, openapi, work)
+ADDRESSES = (begin, onto, dropped, take, rendering, overlays, openapi, work)
 
 
 def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)) -> Flask:

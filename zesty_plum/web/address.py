@@ -14,11 +14,13 @@ from ..core.bodies import FIRST, Body, Dial, Value, body
 from ..core.errors import PlumError
 from ..core.recipe import MOST_AUTHOR, MOST_NAME, MOST_NOTE, Intent, Recipe, make
 from ..core.scenes.scene import Scene
+from ..core.translate import FROM, origin_of
 from ..store import slips
 from .context import db, pictures
 from .values import choice, identity
 
 ENGINE = f"{__version__}-5"  # changes when the same address gives other pixels
+NEW = "New slip"  # what has no name yet
 FIRST_BODY, FIRST_SCENE = FIRST, scenes.SHOWN[0]
 
 
@@ -43,9 +45,11 @@ def recipe_from(args: "MultiDict[str, str]") -> Recipe:
     """The recipe that an address holds."""
     camera = body(args.get("body", FIRST_BODY))
     intent = choice("intent", args.get("intent", Intent.FINISHED), Intent)
-    name = " ".join(args.get("name", "").split())[:MOST_NAME] or "New slip"
+    name = " ".join(args.get("name", "").split())[:MOST_NAME] or NEW
     note, author = args.get("note", "")[:MOST_NOTE], args.get("author", "")[:MOST_AUTHOR]
-    return make(name, camera.id, dials_from(camera, args), intent=intent, note=note, author=author)
+    made = make(name, camera.id, dials_from(camera, args), intent=intent, note=note, author=author)
+    came = args.get("came", "")
+    return replace(made, extra={FROM: origin_of(from_code(came)[0])}) if came else made
 
 
 def dial_args(recipe: Recipe) -> dict[str, str]:

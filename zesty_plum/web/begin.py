@@ -1,21 +1,33 @@
 """Beginning a recipe from a list in plain text."""
 
-from urllib.parse import parse_qsl
+import json
+from dataclasses import replace
 
-from flask import Blueprint, jsonify, render_template, request, url_for
+from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
-from werkzeug.datastructures import MultiDict
-from werkzeug.wrappers import Response
 
-from ..core.begin import Goal, goals, read_list
-from ..core.bodies import body
+from ..core.begin import Goal, goals
+from ..core.bodies import bodies, body
+from ..core.lists import Choice, Kind, Protocol, read_list
 from ..core.paper.code import holds, unpack
-from ..core.translate import translate
-from .address import FIRST_BODY, FIRST_SCENE, dial_args, query, recipe_from
-from .context import tell, went
-from .work import long_work
+from ..core.recipe import Recipe
+from .address import FIRST_SCENE, dial_args, query
 
-MOST_PASTED = 8000  # characters of a list
+MOST_IN_LINK = 1500  # of a note that goes along to the Bench
+# What is written beside a piece of a list, by how it was understood.
+MARKS = {
+    Kind.TAKEN: ("taken", "✓"),
+    Kind.ROUNDED: ("rounded", "≈"),
+    Kind.NEAREST: ("nearest", "≈"),
+    Kind.GUESSED: ("a guess", "?"),
+    Kind.CHOSEN: ("chosen", "✓"),
+    Kind.WORDS: ("words", "¶"),
+    Kind.BESIDE: ("to the note", "¶"),
+    Kind.REPEATED: ("said twice", "="),
+    Kind.LACKING: ("not on this body", "–"),
+    Kind.UNCLEAR: ("not understood", "?"),
+    Kind.LEFT_OUT: ("left out", "–"),
+}
 blueprint = Blueprint("begin", __name__, template_folder="templates")
 
 
@@ -36,57 +48,67 @@ def goal_links() -> list[dict[str, str]]:
 
 @blueprint.post("/begin/list")
 def read_pasted() -> ResponseReturnValue:
-    """What was understood of a pasted list, what was not and why, and the bench that it leads
-    to."""
-    text = request.form.get("text", "")[:MOST_PASTED]
+    """A pasted list as it was read, piece by piece, each to be corrected; where it is a recipe's
+    code, the Bench."""
+    text = request.form.get("text", "")
+    scene = request.form.get("scene", FIRST_SCENE)
     if holds(text):
-        recipe = unpack(text)
-        said = {
-            "understood": [f"The code of '{recipe.name}', for {recipe.camera.name}"],
-            "unclear": [],
-        }
-        asked = {
-            "scene": request.form.get("scene", FIRST_SCENE),
-            "body": recipe.body,
-            "intent": str(recipe.intent),
-            "name": recipe.name,
-        }
-        return _read(said | {"to": url_for("bench.page") + "?" + query(asked | dial_args(recipe))})
-    reading = read_list(text, request.form.get("body", FIRST_BODY))
-    asked = {
-        "scene": request.form.get("scene", FIRST_SCENE),
-        "body": reading.camera.id,
-    } | dial_args(reading.recipe)
-    return _read(
-        {
-            "understood": reading.understood,
-            "unclear": reading.unclear,
-            "to": url_for("bench.page") + "?" + query(asked),
-        }
-    )
+        return redirect(url_for("bench.page") + "?" + query(bench_args(unpack(text), scene)))
+    if text.lstrip()[:1] in ("{", "[") and _is_json(text):
+        return redirect(url_for("bring.look"), 307)
+    given = request.form.get("body", "")
+    prefer = request.form.get("prefer", "") or None
+    read = read_list(text, body(given) if given else None, prefer=prefer)
+    if chosen := _choices(read):
+        read = read_list(text, read.camera, chosen)
+    shown = {
+        "read": read,
+        "scene": scene,
+        "bench": url_for("bench.page") + "?" + query(bench_args(read.recipe, scene)),
+        "keep": {"scene": scene, **_words(read.recipe), **dial_args(read.recipe)},
+        "chosen": chosen,
+        "bodies": bodies().values(),
+        "marks": MARKS,
+        "part": bool(request.form.get("part")),
+    }
+    return render_template("_read.html" if shown["part"] else "read.html", **shown)
 
 
-def _read(said: dict[str, object]) -> ResponseReturnValue:
-    if request.accept_mimetypes.best == "application/json":
-        return jsonify(said)
-    return render_template("read.html", **said)
+def _choices(read: Protocol) -> dict[int, Choice]:
+    """What was chosen by hand for pieces: c3 is a dial or '-' for left out, v3 a place."""
+    out = {}
+    for k, piece in enumerate(read.pieces):
+        dial, place = request.form.get(f"c{k}", ""), request.form.get(f"v{k}", "")
+        if dial == "-":
+            out[k] = Choice(out=True)
+            continue
+        of = read.camera.by_id.get(dial or piece.dial)
+        if of is None or not (dial or place):
+            continue
+        value = next((v for v in of.values if str(v) == place), None)
+        out[k] = Choice(dial, value)
+    return out
 
 
-@blueprint.get("/begin/match")
-def match() -> Response:
-    """The nearest recipe on another body: to its bench, with a word on what remains."""
-    given = MultiDict(parse_qsl(request.args.get("from", "")[:4000]))
-    source, camera = recipe_from(given), body(request.args.get("to", FIRST_BODY))
-    with long_work(f"Looking for the nearest recipe on {camera.name}") as work:
-        found = translate(source, camera, work.pause)
-    tell(
-        f"{camera.name}, nearest to {source.camera.name}: {' '.join(found.words)} CIEDE2000 "
-        f"{found.mean:.1f} on average remains.",
-        "note",
-    )
-    asked = {
-        "scene": given.get("scene", FIRST_SCENE),
-        "body": camera.id,
-        "intent": str(source.intent),
-    } | dial_args(found.recipe)
-    return went(url_for("bench.page") + "?" + query(asked))
+def _is_json(text: str) -> bool:
+    try:
+        json.loads(text)
+    except (ValueError, RecursionError):
+        return False
+    return True
+
+
+def _words(recipe: Recipe) -> dict[str, str]:
+    words = {
+        "name": recipe.name,
+        "intent": str(recipe.intent),
+        "note": recipe.note,
+        "author": recipe.author,
+    }
+    return {k: v for k, v in words.items() if v}
+
+
+def bench_args(recipe: Recipe, scene: str) -> dict[str, str]:
+    """Arguments of the Bench for a recipe with its words."""
+    short = replace(recipe, note=recipe.note[:MOST_IN_LINK])
+    return {"scene": scene} | _words(short) | dial_args(recipe)

@@ -36,9 +36,9 @@ KEYS = (
     Key("B", "hold to see the reference", (("b", "hold"),)),
     Key(
         "C",
-        "clipped and crushed areas",
+        "clipped and blocked-up areas",
         (("c", "clip"),),
-        name="Clipped and crushed areas",
+        name="Clipped and blocked-up areas",
         hint="clipping",
     ),
     Key(

@@ -1,17 +1,22 @@
 """What was measured lately, so that looking at it again costs next to nothing; bounded in
 number."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+
+import numpy as np
 
 from ..core.arrays import Array
 from ..core.cache import BoundedCache
+from ..core.develop.pipeline import Picture, develop
 from ..core.develop.sense import Exposure
 from ..core.judge.beside import in_words
 from ..core.judge.verdicts import Verdict, judge
-from ..core.measure.compare import Difference, compare
-from ..core.measure.looking import look_at
+from ..core.measure.compare import Difference, compare, to_lab
+from ..core.measure.figures import measure
+from ..core.measure.looking import WIDTH, look_at, shipped
 from ..core.measure.report import Report
-from ..core.recipe import Recipe
+from ..core.purpose import in_the_end
+from ..core.recipe import Intent, Recipe
 from ..core.scenes.scene import Scene
 from .turns import Rank, turn
 
@@ -61,6 +66,33 @@ def against(scene: Scene, standard: Recipe, other: Recipe) -> Beside:
         return Beside(found.whole, found.regions, in_words(one.report, two.report))
 
     return _beside.make((scene.id, scene.spot, standard.key, other.key), make)
+
+
+def graded(scene: Scene, recipe: Recipe, bits: int) -> Seen:
+    """A recipe's files on a scene after the standard grade, measured or from memory."""
+
+    def make() -> Seen:
+        look, sensor = replace(recipe.look, bits=bits), recipe.camera.sensor
+        with turn(Rank.FIGURES):
+            before = develop(scene, look, sensor, WIDTH)
+            end = in_the_end(scene, look, sensor, Intent.GRADE, WIDTH).pixels
+            shown = Picture(end, end / np.float32(255), before.marks, before.exposure)
+            plain = shipped(scene, recipe.camera)
+            report = measure(scene, look, sensor, shown, plain, from_plain=False)
+        return Seen(report, to_lab(shown), before.exposure)
+
+    return _seen.make((scene.id, scene.spot, recipe.key, bits), make)
+
+
+def against_graded(scene: Scene, standard: Recipe, other: Recipe, bits: int) -> Beside:
+    """Two recipes after the standard grade, in words and figures of the graded pictures."""
+
+    def make() -> Beside:
+        one, two = (graded(scene, r, bits) for r in (standard, other))
+        found = compare(scene, one.lab, two.lab)
+        return Beside(found.whole, found.regions, in_words(one.report, two.report, graded=True))
+
+    return _beside.make((scene.id, scene.spot, standard.key, other.key, bits), make)
 
 
 def judged(scene: Scene, recipe: Recipe, schools: frozenset[str]) -> list[Verdict]:

@@ -5,10 +5,10 @@ from typing import Any
 from flask import Flask, request, url_for
 
 from ..core import recipe, search
+from ..core.lists import MOST_LETTERS
 from ..core.pictures.read import MOST_BYTES
 from ..store import rounds
 from ..store.shelf import TAG_LENGTH
-from .begin import MOST_PASTED
 from .context import told
 from .keys import KEYS, shown_for
 from .screens import screen_of, screens
@@ -21,7 +21,7 @@ LIMITS = {
     "note": recipe.MOST_NOTE,
     "author": recipe.MOST_AUTHOR,
     "tag": TAG_LENGTH,
-    "pasted": MOST_PASTED,
+    "pasted": MOST_LETTERS,
     "person": rounds.MOST_PERSON,
     "searched": search.MOST_LETTERS,
 }
@@ -38,6 +38,7 @@ def urls() -> dict[str, Any]:
         "failing": url_for("margin.failing", scene_id=SCENE),
         "found": url_for("slips.found"),
         "name": url_for("margin.name_for"),
+        "remains": url_for("onto.remaining"),
         "remove": url_for("dropped.delete_picture", picture_id=SCENE),
         "save": url_for("slips.save"),
         "slips": url_for("slips.page"),

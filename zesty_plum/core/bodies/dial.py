@@ -73,6 +73,11 @@ class Dial:
         """Whether its places are choices by name, with no order that a step could follow."""
         return isinstance(self.values[0], str)
 
+    @property
+    def spoken(self) -> str:
+        """Its label inside a sentence."""
+        return self.label if self.label[1:2].isupper() else self.label[:1].lower() + self.label[1:]
+
     @cached_property
     def touches(self) -> frozenset[str]:
         """Fields of the look that it can change."""

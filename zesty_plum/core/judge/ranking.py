@@ -142,7 +142,19 @@ def ask(count: int, scenes: int, choices: Sequence[Choice], seed: int) -> tuple[
     i, j = max(pairs, key=worth)
     if dice.random() < 0.5:
         i, j = j, i
-    return int(i), int(j), int(dice.integers(scenes))
+    return int(i), int(j), _scene(int(i), int(j), scenes, choices, dice)
+
+
+def _scene(
+    i: int, j: int, scenes: int, choices: Sequence[Choice], dice: np.random.Generator
+) -> int:
+    """The scene that a pair was seen on least, and then all questions: they go round all scenes."""
+    pair, every = np.zeros(scenes), np.zeros(scenes)
+    for c in choices:
+        every[c.scene] += 1
+        pair[c.scene] += {c.left, c.right} == {i, j}
+    order = dice.permutation(scenes)
+    return int(min(order, key=lambda k: (pair[k], every[k])))
 
 
 def steady(choices: Sequence[Choice]) -> tuple[int, int]:

@@ -9,7 +9,8 @@ from ..measure.report import Report
 from ..recipe import Recipe
 from ..seen import amount
 from .beside import price
-from .rules import Rule, rules
+from .faults import Eye, Fault
+from .rules import Rule
 from .workbench import Workbench, moves
 
 WORTH = 0.15  # of the limit: a remedy that moves the figure by less is none
@@ -51,9 +52,21 @@ class _Move:
     value: Value
 
 
-def _moves(rule: Rule, recipe: Recipe) -> list[_Move]:
+def _back(rule: Rule, recipe: Recipe, figure: float) -> list[_Move]:
+    """The one move that takes a figure back to nothing, by a dial that counts in its unit."""
+    for dial in recipe.camera.dials:
+        now = recipe.dials[dial.id]
+        places = [v for v in dial.values if not isinstance(v, str)]
+        if dial.touches == set(rule.fields) and not isinstance(now, str) and places:
+            return [_Move(0.0, dial, min(places, key=lambda v: abs(v - (now - figure))))]
+    return []
+
+
+def _moves(rule: Rule, recipe: Recipe, figure: float) -> list[_Move]:
     """What bears on the rule, the cheapest first: few steps, then the order of the rule; another
     style is another picture."""
+    if rule.undo:
+        return _back(rule, recipe, figure)
     camera, dials = recipe.camera, recipe.dials
     found = []
     for dial in camera.dials:
@@ -69,18 +82,22 @@ def _moves(rule: Rule, recipe: Recipe) -> list[_Move]:
     return sorted(found, key=lambda move: move.least)
 
 
-def _best(rule: Rule, region: str, recipe: Recipe, bench: Workbench) -> _Try | None:
+def _best(rule: Rule, region: str, recipe: Recipe, bench: Workbench, eye: Eye) -> _Try | None:
     """The move with the lowest price. What is left of the fault counts most, then `least`, then a
     small change of the picture; what cannot be cheaper than the best so far is not rendered."""
     now = bench.report(recipe.dials)
     start = dict(now.values(rule.figure))[region]
+    before = eye.faults(recipe.look, now)
     best: _Try | None = None
-    for move in _moves(rule, recipe):
+    for move in _moves(rule, recipe, start):
         if best is not None and move.least >= best.price:
             break
-        then = bench.report({**recipe.dials, move.dial.id: move.value})
+        dials = {**recipe.dials, move.dial.id: move.value}
+        then = bench.report(dials)
         figure = dict(then.values(rule.figure)).get(region)
-        if figure is None or not _helps(rule, start, figure) or _harms(rule, recipe, now, then):
+        if figure is None or not _helps(rule, start, figure):
+            continue
+        if _harms(rule, before, eye.faults(recipe.camera.meaning(dials), then)):
             continue
         left = max(0.0, rule.excess(figure)) / rule.excess(start)
         change = abs(then.frame.lightness - now.frame.lightness)
@@ -97,19 +114,21 @@ def _helps(rule: Rule, start: float, figure: float) -> bool:
     return left <= MOST_LEFT and not turned and abs(figure - start) >= WORTH * abs(rule.limit)
 
 
-def _harms(rule: Rule, recipe: Recipe, now: Report, then: Report) -> bool:
-    """Whether a move brings a fault that was not there and weighs as much as the one it mends."""
-    for other in rules():
-        if other is rule or other.weight < rule.weight or recipe.intent not in other.intents:
-            continue
-        before = dict(now.values(other.figure))
-        for region, value in then.values(other.figure):
-            if other.excess(value) > 0 >= other.excess(before.get(region, other.limit)):
-                return True
-    return False
+def _harms(rule: Rule, before: list[Fault], after: list[Fault]) -> bool:
+    """Whether a move brings a fault that was not there and weighs as much as the one it mends, or
+    the picture after it would not be judged better overall."""
+    there = {(f.rule.id, f.region) for f in before}
+    for fault in after:
+        other = fault.rule
+        new = (other.id, fault.region) not in there and other.id not in rule.hides
+        if new and other is not rule and other.weight >= rule.weight:
+            return True
+    return sum(f.importance for f in after) >= sum(f.importance for f in before)
 
 
-def remedy(rule: Rule, region: str, told: float, recipe: Recipe, bench: Workbench) -> Remedy | None:
+def remedy(
+    rule: Rule, region: str, told: float, recipe: Recipe, bench: Workbench, eye: Eye
+) -> Remedy | None:
     """The nearest change of a dial that mends what a rule says of a region, or takes it part of the
     way; None where there is none. `told` is the figure that the verdict tells: tries are smaller,
     and what they measure may be a little off."""
@@ -117,12 +136,12 @@ def remedy(rule: Rule, region: str, told: float, recipe: Recipe, bench: Workbenc
     start = dict(now.values(rule.figure)).get(region)
     if start is None or rule.excess(start) <= 0:
         return None
-    best = _best(rule, region, recipe, bench)
+    best = _best(rule, region, recipe, bench, eye)
     if best is None:
         return None
     mended = rule.excess(best.figure) <= 0
     printed = best.dial.choice(best.value).label
-    cost = price(now, best.report)
+    cost = price(now, best.report, rule.meant)
     sentence = (
         f"{best.dial.label} {printed} {'brings it' if mended else 'takes it part of the way'} "
         f"from {amount(told, rule.unit)} to {amount(best.figure, rule.unit)}"

@@ -7,6 +7,7 @@ from typing import Any
 
 from ..datafile import DataFile
 from ..look import Look, about
+from ..measure.report import Report
 from ..recipe import Intent
 from ..seen import Unit
 
@@ -36,6 +37,11 @@ class Rule:
     chosen: tuple[tuple[str, str], ...]
     alone: bool
     less_by_lamps: bool
+    only_if: tuple[tuple[str, float], ...]
+    hides: tuple[str, ...]
+    meant: tuple[str, ...]
+    grows: float
+    undo: bool
 
     def wanted_so(self, look: Look) -> bool:
         """Whether the look says that what the rule speaks of is meant: it stands at one of
@@ -44,6 +50,18 @@ class Rule:
             bool(getattr(look, n)) if value == "any" else str(getattr(look, n)) == value
             for n, value in self.chosen
         )
+
+    def seen_in(self, report: Report) -> tuple[str, float] | None:
+        """The region that it has most to say of, and its figure; None where it has nothing."""
+        if any((report.value(k) or 0.0) < least for k, least in self.only_if):
+            return None
+        found = [(r, v) for r, v in report.values(self.figure) if self.excess(v) > 0]
+        return max(found, key=lambda pair: self.excess(pair[1]), default=None)
+
+    def importance(self, value: float) -> float:
+        """How much a fault of that size matters: its weight, up to twice for one far beyond."""
+        over = self.excess(value) / max(abs(self.limit), 1e-6)
+        return self.weight * min(2.0, 1 + self.grows * over)
 
     @property
     def limit(self) -> float:
@@ -56,6 +74,7 @@ class Rule:
 
 
 HERE = Path(__file__).parent
+GROWS = 0.25  # by which a fault gets more important for each limit that it is beyond the first
 PARTS = (
     "figure",
     "above",
@@ -65,6 +84,11 @@ PARTS = (
     "unless",
     "alone",
     "less_by_lamps",
+    "only_if",
+    "hides",
+    "meant",
+    "grows",
+    "undo",
     "weight",
     "says",
     "reason",
@@ -91,6 +115,7 @@ def _rule(file: DataFile, name: str, r: dict[str, Any]) -> Rule:
     file.need(r, ("figure", "for", "weight", "says", "reason", "unit", "try"), f"Rule '{name}'", at)
     file.known((*r["try"], *r.get("unless", {})), about(), "A look", at)
     file.known((r["unit"],), Unit, "A figure", at)
+    file.known(r.get("hides", ()), file.data, "The file of rules", at)
     return Rule(
         id=name,
         figure=r["figure"],
@@ -106,4 +131,9 @@ def _rule(file: DataFile, name: str, r: dict[str, Any]) -> Rule:
         chosen=tuple((k, str(v)) for k, v in r.get("unless", {}).items()),
         alone=bool(r.get("alone")),
         less_by_lamps=bool(r.get("less_by_lamps")),
+        only_if=tuple((k, float(v)) for k, v in r.get("only_if", {}).items()),
+        hides=tuple(r.get("hides", ())),
+        meant=tuple(r.get("meant", ())),
+        grows=float(r.get("grows", GROWS)),
+        undo=bool(r.get("undo")),
     )

@@ -7,13 +7,12 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from ..develop.balance import keep_warm
 from ..develop.pipeline import Picture
-from ..measure.report import Report
-from ..nominal import printed_iso, printed_time
+from ..nominal import printed_time
 from ..recipe import Recipe
 from ..scenes.scene import Scene
 from ..seen import amount
+from .faults import Eye, Fault
 from .remedies import Remedy, remedy
 from .rules import Rule, rules
 from .workbench import LOOK_AT, TRY_AT, Workbench
@@ -26,6 +25,8 @@ WORDS = {
     "sky": "the sky",
     "frame": "the frame",
 }
+
+GLANCE = 2.0  # times its limit from which on a fault is seen at first glance
 
 
 @dataclass(frozen=True)
@@ -63,23 +64,9 @@ def _spot(scene: Scene, picture: Picture, rule: Rule, region: str) -> tuple[floa
     return float(np.median(columns) + 0.5) / width, float(np.median(rows) + 0.5) / height
 
 
-def _speaks(rule: Rule, recipe: Recipe, scene: Scene, schools: frozenset[str]) -> bool:
-    """Whether a rule has anything to do with this intent, look, scene and person."""
-    decided = rule.not_for & schools or rule.wanted_so(recipe.look)
-    known = scene.mask is not None
-    return recipe.intent in rule.intents and not decided and not (rule.alone and known)
-
-
-def _expected(scene: Scene) -> float:
-    """Mired by which people expect a light to look warm: what keep-warm leaves of it."""
-    mired = scene.card_light[0]
-    return mired - keep_warm(mired)
-
-
-def _worst(rule: Rule, report: Report) -> tuple[str, float] | None:
-    """The region that a rule has most to say of, and its figure."""
-    found = [(r, v) for r, v in report.values(rule.figure) if rule.excess(v) > 0]
-    return max(found, key=lambda pair: rule.excess(pair[1]), default=None)
+def _clear(rule: Rule, value: float) -> str:
+    """How plain a fault is to see."""
+    return "seen at first glance" if abs(value) >= GLANCE * abs(rule.limit) else "clearly visible"
 
 
 def judge(
@@ -93,44 +80,38 @@ def judge(
     `Workbench`. Remedies take longer than all else; without them they can follow by `mended`."""
     bench = Workbench(scene, recipe.camera, LOOK_AT, pause)
     picture, report = bench.of(recipe.dials)
-    found = []
-    for rule in rules():
-        worst = _worst(rule, report) if _speaks(rule, recipe, scene, schools) else None
-        if worst is None:
-            continue
-        region, value = worst
-        if rule.less_by_lamps and value <= rule.limit + _expected(scene):
-            continue
-        sentence = rule.says.format(
+    eye = Eye(scene, recipe.intent, schools)
+    found = [_verdict(scene, picture, fault) for fault in eye.faults(recipe.look, report)]
+    return mended(scene, recipe, found, schools, pause) if remedies else found
+
+
+def _verdict(scene: Scene, picture: Picture, fault: Fault) -> Verdict:
+    rule, region, value = fault.rule, fault.region, fault.value
+    return Verdict(
+        rule=rule.id,
+        sentence=rule.says.format(
             where=WORDS.get(region, region.replace("_", " ")),
             much=amount(value, rule.unit),
             limit=amount(rule.limit, rule.unit),
-            iso=printed_iso(picture.exposure.floor) if picture.exposure else "",
+            clear=_clear(rule, value),
             time=printed_time(picture.exposure.time) if picture.exposure else "",
-        )
-        over = rule.excess(value) / max(abs(rule.limit), 1e-6)
-        found.append(
-            Verdict(
-                rule=rule.id,
-                sentence=sentence,
-                reason=rule.reason,
-                weight=rule.weight,
-                importance=rule.weight * min(2.0, 1 + 0.25 * over),
-                region=region,
-                at=_spot(scene, picture, rule, region),
-                figure=value,
-                limit=rule.limit,
-                remedy=None,
-            )
-        )
-    found.sort(key=lambda v: -v.importance)
-    return mended(scene, recipe, found, pause) if remedies else found
+        ),
+        reason=rule.reason,
+        weight=rule.weight,
+        importance=fault.importance,
+        region=region,
+        at=_spot(scene, picture, rule, region),
+        figure=value,
+        limit=rule.limit,
+        remedy=None,
+    )
 
 
 def mended(
     scene: Scene,
     recipe: Recipe,
     verdicts: list[Verdict],
+    schools: frozenset[str] = frozenset(),
     pause: Callable[[], None] = lambda: None,
 ) -> list[Verdict]:
     """The same verdicts, each with the nearest change that mends it, where there is one."""
@@ -138,12 +119,13 @@ def mended(
     if not any(known[v.rule].fields for v in verdicts):
         return verdicts
     bench = Workbench(scene, recipe.camera, TRY_AT, pause)
+    eye = Eye(scene, recipe.intent, schools)
 
     def with_remedy(verdict: Verdict) -> Verdict:
         rule = known[verdict.rule]
         if not rule.fields:
             return verdict
-        found = remedy(rule, verdict.region, verdict.figure, recipe, bench)
+        found = remedy(rule, verdict.region, verdict.figure, recipe, bench, eye)
         return replace(verdict, remedy=found)
 
     return [with_remedy(v) for v in verdicts]

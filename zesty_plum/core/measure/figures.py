@@ -13,21 +13,19 @@ import numpy as np
 from ..arrays import MID_GREY, Array, Mask
 from ..colour.difference import ciede2000
 from ..colour.spaces import (
-    REC2020_TO_XYZ,
-    SRGB_TO_XYZ,
     linear_srgb_to_lab,
     srgb_decode,
     srgb_encode,
 )
-from ..colour.white import mired_and_duv
-from ..develop import balance, encode, moving, tone
+from ..develop import encode, moving, tone
 from ..develop.pipeline import Picture, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
 from ..styles.parameters import Tone
 from . import expected, tally, texture
-from .report import SCREEN, Blur, Cast, Curve, Detail, Figures, Flags, Report, Skin
+from .grey import cast_of, fullness, greys
+from .report import SCREEN, Blur, Curve, Detail, Figures, Flags, Report, Skin
 
 PLAIN_CONTRAST = 1.28
 SKIN_HUE = 49.0  # preferred skin on displays, degrees of CIELAB hue (Zeng and Luo 2013)
@@ -59,9 +57,12 @@ def _of(
         clipped=float(marks[1] / pixels),
         crushed=float(marks[2] / pixels),
         lightness=counted.mean(0),
+        lights=counted.percentile(tally.LIGHTNESS, 90),
+        darks=counted.percentile(tally.LIGHTNESS, 10),
         spread=float(np.log2(light[1] / light[0])),
         chroma=counted.mean(3),
         chroma_high=counted.percentile(tally.CHROMA, 95),
+        colour=counted.mean(6),
         a=a,
         b=b,
         hue=float(np.degrees(np.arctan2(b, a)) % 360),
@@ -94,13 +95,15 @@ def curve_of(scene: Scene, look: Look, sensor: Sensor) -> Curve:
     black, white = encode.levels(look.bits, look.limited)
     codes = white - black
     fewest, graded = (float(x.min()) if len(x) else 0.0 for x in (written, left))
-    low, high = np.interp(np.array([LOW, HIGH]) + look.exposure, stops, encoded)
+    places = np.array([look.exposure - 1, look.exposure + 1, LOW, HIGH])
+    shown = np.interp(places, stops, encoded).astype(np.float32)[:, None] * np.ones(3, np.float32)
+    tones = linear_srgb_to_lab(srgb_decode(shown))[:, 0]
     return Curve(
         contrast=contrast,
         stops=float(held[-1] - held[0]),
         grey=float(np.interp(0, stops, encoded)),
-        high=float(high),
-        low=float(low),
+        middle=float(tones[1] - tones[0]),
+        reach=float(tones[3] - tones[2]),
         codes_8=fewest * 255,
         codes_10=fewest * 1023,
         graded_8=graded * 255,
@@ -131,7 +134,7 @@ def measure(
     mask = scene.mask if scene.mask is not None else np.zeros((1, 1), np.uint8)
     labels = cv2.resize(mask, small, interpolation=cv2.INTER_NEAREST)
     most = max([*scene.regions.values(), int(mask.max())])
-    counted = tally.tally(labels, lab, apart, full, most)
+    counted = tally.tally(labels, lab, apart, full, most, greys(scene, look, sensor))
     marks = np.zeros((most + 1, 3), np.int64)
     tally.marked(mask, picture.marks, marks)
     screen = min(SCREEN, scene.photosites or sensor.width)
@@ -154,9 +157,9 @@ def measure(
     return Report(
         frame=frame,
         regions=regions,
-        cast=_cast(scene, look, sensor, shown[labels == found["neutral"]])
-        if "neutral" in found
-        else None,
+        cast=cast_of(
+            scene, look, sensor, shown[labels == found["neutral"]] if "neutral" in found else None
+        ),
         skin=_skin(
             [labels == value for name, value in found.items() if _is_skin(name)],
             lab,
@@ -168,7 +171,8 @@ def measure(
         detail=_detail(look, sensor, iso, scene.mask is None or any(map(_is_skin, found))),
         flags=Flags(
             monochrome=float(style(look.style).monochrome),
-            raised=_raised(picture, look, sensor),
+            vivid=fullness(look),
+            bias=look.exposure + picture.metered,
         ),
     )
 
@@ -202,33 +206,6 @@ def _blur(scene: Scene, picture: Picture, sensor: Sensor) -> Blur | None:
         hand=SCREEN * moving.shake(scene, time, sensor.steady),
         time=time,
     )
-
-
-def _raised(picture: Picture, look: Look, sensor: Sensor) -> float:
-    """Stops by which the guard alone holds the ISO up, where somebody chose it; a log curve's own
-    belongs to it."""
-    if picture.exposure is None or look.guard <= style(look.style).guard:
-        return 0.0
-    if picture.exposure.iso > picture.exposure.floor * 1.01:
-        return 0.0  # the light asks for more anyway
-    return float(np.log2(picture.exposure.floor / max(sensor.base_iso, look.iso_least)))
-
-
-def _cast(scene: Scene, look: Look, sensor: Sensor, shown: Array) -> Cast | None:
-    """Of what is grey: its light after balance, before tone and colour make more or less of its
-    cast, and the mean of its displayed colours `shown` (n, 3), encoded. None for a monochrome
-    style."""
-    if style(look.style).monochrome or scene.mask is None:
-        return None
-    inside = scene.mask[::4, ::4] == scene.regions["neutral"]
-    light = np.array(make_point(scene, look, sensor).matrix) @ scene.frame.sparse[inside].mean(0)
-    xyz = (SRGB_TO_XYZ if scene.finished else REC2020_TO_XYZ) @ np.maximum(light, 1e-6)
-    mired, duv = mired_and_duv((xyz[0] / xyz.sum(), xyz[1] / xyz.sum()))
-    display = srgb_decode(np.clip(shown, 0, 1)).mean(0)
-    if display.min() > WHITE:
-        mired, duv = balance.WHITE  # at white no cast is left to be seen
-    a, b = linear_srgb_to_lab(display[None].astype(np.float32))[0, 1:]
-    return Cast(float(a), float(b), float(mired - balance.WHITE[0]), float(duv - balance.WHITE[1]))
 
 
 def _skin(masks: list[Mask], lab: Array, plain: Array) -> Skin | None:

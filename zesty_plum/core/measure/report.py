@@ -12,9 +12,11 @@ SCREEN = 1920  # pixels across a picture when its noise is judged: a screen that
 class Figures:
     """Of one region or of the frame.
 
-    share : of the frame. clipped, crushed : shares of its pixels. lightness : mean L*. spread :
-    stops of display light between its 5th and 95th percentile. chroma, chroma_high : mean and 95th
-    percentile of C*ab. a, b : mean a* and b*.
+    share : of the frame. clipped, crushed : shares of its pixels. lightness : mean L*. lights,
+    darks : L* of its lightest and darkest tenth. spread : stops of display light between its 5th
+    and 95th percentile. chroma, chroma_high : mean and 95th percentile of C*ab. a, b : mean a* and
+    b*. colour : mean distance in a*, b* from what a grey of the same lightness comes out as, so
+    that a cast is not taken for colour.
     hue : of the mean colour in degrees. from_plain, from_plain_high : CIEDE2000 from the reference,
     mean and 95th percentile, None where they were not worked out.
     noise, colour_noise : standard deviation of noise in L* and in a*, b* (root of the sum of
@@ -27,9 +29,12 @@ class Figures:
     clipped: float
     crushed: float
     lightness: float
+    lights: float
+    darks: float
     spread: float
     chroma: float
     chroma_high: float
+    colour: float
     a: float
     b: float
     hue: float
@@ -43,12 +48,18 @@ class Figures:
 @dataclass(frozen=True)
 class Cast:
     """How far grey things are from grey: mean a*, b* as displayed, and of their balanced light,
-    whatever the style makes of it: plus mired is too warm, plus Duv too green."""
+    whatever the style makes of it: plus mired is too warm, plus Duv too green. `shown` and
+    `shown_duv` are the same of what is displayed, style and all; `unmeant` and `unmeant_duv` of the
+    light again, less what a shift that somebody chose is wished to do."""
 
     a: float
     b: float
     mired: float
     duv: float
+    shown: float
+    shown_duv: float
+    unmeant: float
+    unmeant_duv: float
 
 
 @dataclass(frozen=True)
@@ -57,14 +68,15 @@ class Curve:
     scene light), stops from black to white that it holds, encoded mid grey, and the fewest code
     values of a stop, from three below to two above mid grey, at 8 and 10 bits, as written and after
     a grade that gives Plain's contrast back. `stretch` : how many of a screen's 255 steps one code
-    value of the look's own output becomes then, where it is most. `high`, `low` : encoded grey
-    where highlights and shadows lie, two stops above mid grey and three below, bias included."""
+    value of the look's own output becomes then, where it is most. `middle` : units of L* from a
+    stop below mid grey to a stop above, bias included; `reach` : the same from three below to two
+    above, without it."""
 
     contrast: float
     stops: float
     grey: float
-    high: float
-    low: float
+    middle: float
+    reach: float
     codes_8: float
     codes_10: float
     graded_8: float
@@ -111,11 +123,13 @@ class Blur:
 
 @dataclass(frozen=True)
 class Flags:
-    """What is so or not, as numbers: whether the style is monochrome, and the stops by which the
-    guard alone holds the ISO up."""
+    """What is so of the look, as numbers: whether the style is monochrome, how many times as full
+    as in Plain it makes colours, and the stops that bias and metering are above a grey card at the
+    subject."""
 
     monochrome: float
-    raised: float
+    vivid: float
+    bias: float
 
 
 @dataclass(frozen=True)

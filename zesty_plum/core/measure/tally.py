@@ -24,12 +24,14 @@ def _count(
     lab: Array,
     apart: Array,
     full: Array,
+    greys: Array,
     most: Array,
     histograms: Array,
     sums: Array,
 ) -> None:
     """Into histograms (labels, 3, BINS), places by square root so that small values are told apart,
-    and sums (labels, 7)."""
+    and sums (labels, 8)."""
+    last = len(greys) - 1
     for i in range(labels.size):
         light, a, b, label = lab[i, 0], lab[i, 1], lab[i, 2], labels[i]
         chroma = np.sqrt(a * a + b * b)
@@ -40,7 +42,10 @@ def _count(
         for k, value in enumerate((light, a, b, chroma, apart[i])):
             sums[label, k] += value
         sums[label, 5] += full[i]
-        sums[label, 6] += 1
+        level = min(max(int(light * last / 100 + np.float32(0.5)), 0), last)
+        from_a, from_b = a - greys[level, 0], b - greys[level, 1]
+        sums[label, 6] += np.sqrt(from_a * from_a + from_b * from_b)
+        sums[label, 7] += 1
 
 
 @numba.njit(nogil=True, cache=True)
@@ -60,8 +65,8 @@ def marked(mask: Bytes8, marks: Bytes8, counts: Array) -> None:
 
 @dataclass(frozen=True, eq=False)
 class Tally:
-    """Of one region or several: histograms (3, BINS), and sums (6,) of L*, a*, b*, C*ab, CIEDE2000
-    and what is full."""
+    """Of one region or several: histograms (3, BINS), and sums (7,) of L*, a*, b*, C*ab, CIEDE2000,
+    what is full, and how far colours are from the picture's own grey."""
 
     histograms: Array
     sums: Array
@@ -94,17 +99,21 @@ class Tally:
         )
 
 
-def tally(labels: Bytes8, lab: Array, apart: Array, full: Array, regions: int) -> list[Tally]:
-    """One tally for each label 0 to `regions` of a small picture (h, w)."""
+def tally(
+    labels: Bytes8, lab: Array, apart: Array, full: Array, regions: int, greys: Array
+) -> list[Tally]:
+    """One tally for each label 0 to `regions` of a small picture (h, w); `greys` (n, 2) are a* and
+    b* of the picture's greys at even steps of L* from 0 to 100."""
     flat, size = labels.reshape(-1), labels.size
-    histograms, sums = np.zeros((regions + 1, 3, BINS), np.int32), np.zeros((regions + 1, 7))
+    histograms, sums = np.zeros((regions + 1, 3, BINS), np.int32), np.zeros((regions + 1, 8))
     _count(
         flat,
         lab.reshape(size, 3),
         apart.reshape(size),
         full.reshape(size),
+        greys,
         MOST,
         histograms,
         sums,
     )
-    return [Tally(histograms[k], sums[k, :6], int(sums[k, 6])) for k in range(regions + 1)]
+    return [Tally(histograms[k], sums[k, :7], int(sums[k, 7])) for k in range(regions + 1)]

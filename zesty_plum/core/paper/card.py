@@ -8,6 +8,7 @@ import numpy as np
 from PIL import Image, ImageDraw, ImageOps
 
 from ..arrays import Bytes8
+from ..bodies import Dial
 from ..errors import PlumError
 from ..recipe import INTENT_WORDS, Recipe
 from . import code, faces
@@ -27,7 +28,8 @@ LEAST_MODULE, CODE_ACROSS, CODE_MOST = (
     430,
 )  # pixels: of a module, usually and at most across the code
 NAME_SIZES, LONG_NAME_SIZES = range(72, 39, -4), range(40, 23, -2)
-QUIET_GROUPS = ("light",)  # groups whose dials are listed only where they were turned
+# Heights of a row and sizes of the small print below the table, the most readable first.
+TABLE_SIZES = ((44, 19), (40, 18), (36, 17), (32, 16), (30, 15), (28, 14), (26, 13))
 Box = tuple[int, int, int, int]
 
 
@@ -70,32 +72,21 @@ SHAPES = {
 }
 
 
-def rows(recipe: Recipe, most: int) -> tuple[list[tuple[str, str]], str]:
-    """(label, value as printed) in the order of the menus, and a line on what is not listed.
-
-    All dials that count but those of `QUIET_GROUPS` where they fit, else the style and those that
-    do not stand as shipped.
-    """
+def rows(recipe: Recipe) -> tuple[list[tuple[str, str]], str]:
+    """(label, value as printed) of the style and of all dials that were turned, in the order of the
+    menus; and in one line all others that count, which a used body has to be brought to as well."""
     camera = recipe.camera
-    turned = {
-        k for k in camera.changed(recipe.dials) if camera.counts(camera.dial(k), recipe.dials)
-    }
+    counting = [d for d in camera.dials if camera.counts(d, recipe.dials)]
+    turned = camera.changed(recipe.dials)
+    told = [d for d in counting if d.id in turned or d.id == "style"]
 
-    def printed(ids: list[str]) -> list[tuple[str, str]]:
-        return [(camera.dial(k).label, camera.dial(k).choice(recipe.dials[k]).label) for k in ids]
+    def printed(dial: Dial) -> tuple[str, str]:
+        return dial.label, dial.choice(recipe.dials[dial.id]).label
 
-    usual = [
-        d.id
-        for d in camera.dials
-        if d.id in turned
-        or (d.group.lower() not in QUIET_GROUPS and camera.counts(d, recipe.dials))
+    rest = [
+        f"{label} {value}" for label, value in map(printed, (d for d in counting if d not in told))
     ]
-    if len(usual) <= most:
-        return printed(usual), ""
-    told = [d.id for d in camera.dials if d.id in turned or d.id in ("style", "curve")]
-    if len(told) <= most:
-        return printed(told), "All else as shipped."
-    return printed(told[: most - 1]), f"{len(told) - most + 1} more settings are in the code."
+    return [printed(d) for d in told], f"As shipped: {', '.join(rest)}." if rest else ""
 
 
 def _crop(pixels: Bytes8, across: int, down: int) -> Image.Image:
@@ -232,18 +223,21 @@ def _write(
 
 def _table(pen: ImageDraw.ImageDraw, recipe: Recipe, box: Box, columns: int) -> None:
     """Dials in columns; rows as high as there is room for, from readable at arm's length down to
-    small print."""
+    small print; below them what stands as shipped, small."""
     left, top, right, bottom = box
-    for high in range(44, 25, -2):
-        deep = max(1, (bottom - top) // high)
-        listed, rest = rows(recipe, deep * columns)
-        if not rest:
+    listed, rest = rows(recipe)
+    for high, small in TABLE_SIZES:
+        lines = faces.wrapped(rest, "text", small, right - left, 20) if rest else []
+        step = round(small * 1.3)
+        deep = max(1, (bottom - top - len(lines) * step - 10) // high)
+        if len(listed) <= deep * columns:
             break
-    if rest:
-        listed, rest = rows(recipe, deep * columns - 1)
+    if len(listed) > deep * columns:
+        more = len(listed) - deep * columns
+        listed, lines = listed[: deep * columns], [f"{more} more settings are in the code."]
     size, gap = min(24, round(high * 0.56)), 42
     across = (right - left - gap * (columns - 1)) // columns
-    down = max(-(-(len(listed) + bool(rest)) // columns), 1)
+    down = max(-(-len(listed) // columns), 1)
     for k, (label, value) in enumerate(listed):
         x, y = left + (k // down) * (across + gap), top + (k % down) * high
         faces.write(
@@ -265,16 +259,9 @@ def _table(pen: ImageDraw.ImageDraw, recipe: Recipe, box: Box, columns: int) -> 
             right=True,
         )
         pen.line((x, y + high - 1, x + across, y + high - 1), fill=HAIR)
-    if rest:
-        k = len(listed)
-        x, y = left + (k // down) * (across + gap), top + (k % down) * high
+    for k, line in enumerate(lines):
         faces.write(
-            pen,
-            (x, y + high * 0.66),
-            faces.shortened(rest, "text", size - 3, across),
-            "text",
-            size - 3,
-            SOFT,
+            pen, (left, top + down * high + 10 + step * (k + 0.8)), line, "text", small, SOFT
         )
 
 

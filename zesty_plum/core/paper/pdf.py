@@ -150,15 +150,16 @@ def _page(sheet: Canvas, slip: Slip, size: tuple[float, float]) -> None:
         sheet, left, y + 4, f"{recipe.camera.name}, {INTENT_WORDS[recipe.intent]}", "text", 12, SOFT
     )
     y -= 14
-    listed, rest = rows(recipe, 44)
-    deep, side = -(-len(listed) // 2), 40 * mm
-    row = min(21.0, (y - 60 * mm) / deep)
+    listed, rest = rows(recipe)
+    deep, side = max(-(-len(listed) // 2), 1), 40 * mm
+    row = min(21.0, (y - 70 * mm) / deep)
     _table(sheet, listed, (left, y, right - side - 8 * mm, row), 2, min(12.0, row * 0.66))
     _code(sheet, recipe, right - side, y - side, side)
     y -= max(row * deep, side) + 24
-    if rest:
-        _write(sheet, left, y, rest, "text", 9.5, SOFT)
-        y -= 14
+    for line in _wrapped(rest, "text", 9.5, right - left, 6) if rest else []:
+        _write(sheet, left, y, line, "text", 9.5, SOFT)
+        y -= 12.5
+    y -= 8
     for line in (
         _wrapped(recipe.note, "text", 11, right - left, max(1, int((y - 26 * mm) / 15)))
         if recipe.note.strip()
@@ -190,21 +191,18 @@ def _pocket(sheet: Canvas, slip: Slip, x: float, y: float) -> None:
         t for t in (recipe.camera.name, INTENT_WORDS[recipe.intent], recipe.author.strip()) if t
     )
     _write(sheet, left, top - 17, _one_line(line, "text", 6.5, right - left), "text", 6.5, SOFT)
-    listed, rest = rows(recipe, 24)
-    row = min(11.5, (high - 20 * mm) / max(-(-len(listed) // 2), 1))
+    listed, rest = rows(recipe)
+    small = _wrapped(rest, "text", 4.8, right - left - side - 2 * mm, 7) if rest else []
+    note = _wrapped(recipe.note, "text", 6.2, right - left, 1) if recipe.note.strip() else []
+    room = high - 16 * mm - 5.8 * len(small) - 8 * len(note)
+    row = min(11.5, room / max(-(-len(listed) // 2), 1))
     _table(sheet, listed, (left, top - 22, right - side - 2 * mm, row), 2, min(6.3, row * 0.72))
     _code(sheet, recipe, right - side, top - 22 - side, side)
-    note = _wrapped(recipe.note, "text", 6.2, right - left, 2) if recipe.note.strip() else []
-    for k, text in enumerate([*([rest] if rest else []), *note][:2]):
-        _write(
-            sheet,
-            left,
-            y + 4 * mm + 7.5 * (min(2, len(note) + bool(rest)) - 1 - k),
-            text,
-            "text",
-            6.2,
-            SOFT,
-        )
+    below = top - 22 - row * max(-(-len(listed) // 2), 1) - 7
+    for k, text in enumerate(small):
+        _write(sheet, left, below - 5.8 * k, text, "text", 4.8, SOFT)
+    for text in note:
+        _write(sheet, left, y + 3 * mm, text, "text", 6.2, SOFT)
 
 
 def sheets(slips: list[Slip], kind: str = "page", paper: str = "a4") -> bytes:

@@ -32,7 +32,16 @@ BAND = 256  # rows worked on at a time
 CODE_SIDE = 2400  # pixels to which larger pictures are reduced before a code is looked for
 TIFF_MAGIC = (b"II*\0", b"MM\0*")
 PNG_MAGIC = b"\x89PNG\r\n\x1a\n"
-_KINDS = ["JPEG", "PNG", "TIFF"]  # decoders that are asked; others are never tried
+_KINDS = ["JPEG", "PNG", "TIFF", "WEBP"]  # decoders that are asked; others are never tried
+HEIF_BRANDS = (b"heic", b"heix", b"hevc", b"heim", b"heis", b"mif1", b"msf1")  # ISO/IEC 23008-12
+try:
+    from pillow_heif import register_heif_opener
+except ImportError:  # pictures of telephones can then not be read, and a sentence says so
+    HEIF = False
+else:
+    register_heif_opener(thumbnails=False)
+    _KINDS.append("HEIF")
+    HEIF = True
 VISIBLE = 2  # steps of 8 bits by which a profile has to change a colour before it is applied
 
 Image.MAX_IMAGE_PIXELS = None  # checked here, in a sentence
@@ -40,14 +49,18 @@ Samples = NDArray[Any]
 
 
 def decode(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, Any]:
-    """Decode a JPEG, PNG, TIFF or raw file; its longer side is brought down to `longest` where that
-    is given.
+    """Decode a JPEG, PNG, TIFF, WebP, HEIC or raw file; its longer side is brought down to
+    `longest` where that is given.
 
     Writes the samples to `out` and returns what is known of them: `size` [height, width], `across`,
     the pixels that the file itself has from left to right, whether it is `finished`, and for a raw
     one `to_xyz`, `as_shot` and `baseline`, as in `raw_colour`. PlumError says why it cannot be.
     """
-    if data[:3] == b"\xff\xd8\xff" or data[:8] == PNG_MAGIC:
+    webp = data[:4] == b"RIFF" and data[8:12] == b"WEBP"
+    heif = data[4:8] == b"ftyp" and data[8:12] in HEIF_BRANDS
+    if heif and not HEIF:
+        raise PlumError(f"'{name}' is HEIC, which cannot be read here. Export it as JPEG.")
+    if data[:3] == b"\xff\xd8\xff" or data[:8] == PNG_MAGIC or webp or heif:
         return _finished(_pillow(data, name, longest), name, longest, out)
     if data[:4] in TIFF_MAGIC and not _is_raw(data):
         return _finished(_tiff(data, name), name, longest, out)
@@ -113,7 +126,7 @@ class _Loaded:
 
 
 def _pillow(data: bytes, name: str, longest: int | None) -> _Loaded:
-    """A JPEG or PNG."""
+    """A JPEG, PNG, WebP or HEIC."""
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
@@ -313,8 +326,8 @@ def _raw(data: bytes, name: str, longest: int | None, out: Path) -> dict[str, An
         raise
     except Exception as error:
         raise PlumError(
-            f"'{name}' is not a picture that can be read. JPEG, PNG, TIFF, DNG and most camera "
-            "raws can."
+            f"'{name}' is not a picture that can be read. JPEG, PNG, TIFF, WebP, HEIC, DNG and "
+            "most camera raws can."
         ) from error
     if linear.ndim != 3 or linear.shape[2] != 3:
         raise _kind_of_samples(name)

@@ -27,14 +27,14 @@ SMALL = 480  # pixels across on which the light of a raw picture is judged
 def read(
     data: bytes, name: str, scene_id: str, longest: int | None = None, folder: Path | None = None
 ) -> Scene:
-    """Turn the bytes of a JPEG, PNG, TIFF or raw file into a scene; PlumError says why it cannot
-    be.
+    """Turn the bytes of a JPEG, PNG, TIFF, WebP, HEIC or raw file into a scene; PlumError
+    says why it cannot be.
 
     `longest` limits the longer side in pixels, for looking at; None keeps the picture's own size,
     whose samples then lie in a file in `folder`.
     """
     if not data:
-        raise PlumError(f"'{name}' is empty. Choose a JPEG, PNG, TIFF or raw picture.")
+        raise PlumError(f"'{name}' is empty. Choose a JPEG, PNG, TIFF, WebP, HEIC or raw picture.")
     if len(data) > MOST_BYTES:
         raise PlumError(
             f"'{name}' has {len(data) / 1e6:.0f} MB; at most 100 MB can be taken in. Export "

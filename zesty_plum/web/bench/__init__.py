@@ -19,9 +19,10 @@ from ...core.nominal import printed_kelvin
 from ...core.purpose import ENDS
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.styles import style
+from ...core.translate import origin
 from ...store import shelf, slips
 from .. import address
-from ..begin import goal_links
+from ..begin import bench_args, goal_links
 from ..context import db
 from ..page import urls
 from ..screens import Room
@@ -51,6 +52,9 @@ def _bench_recipe(args: "MultiDict[str, str]") -> tuple[Recipe, slips.Slip | Non
         }
     )
     saved.update({k: str(v) for k, v in slip.recipe.dials.items()})
+    before = origin(slip.recipe)
+    if before is not None and before.body != slip.recipe.body:
+        saved["came"] = address.code(before)
     for key, value in args.items():
         saved[key] = value
     return address.recipe_from(saved), slip
@@ -85,7 +89,7 @@ def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dic
         "reference": _places(reference),
         "referenceName": f"version {slip.version}" if slip else "as shipped",
         "scenes": [{key: s[key] for key in ("id", "line", "title", "own")} for s in row],
-        "scene": request.args.get("scene", address.FIRST_SCENE),
+        "scene": _scene_id(),
         "line": _line(camera),
         "slip": slip.id if slip else None,
         "version": slip.version if slip else None,
@@ -95,10 +99,38 @@ def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dic
         "author": recipe.author,
         "intent": str(recipe.intent),
         "savedIntent": str(slip.recipe.intent) if slip else str(Intent.FINISHED),
+        "came": _came(recipe),
+        "left": request.args.get("left", ""),
+        "back": _back(recipe),
         "ends": {str(intent): words for intent, words in ENDS.items()},
         "urls": urls(),
         "slips": [{"id": k, "name": name} for k, name in shelf.names(db())],
     }
+
+
+def _came(recipe: Recipe) -> dict[str, str] | None:
+    """The recipe on another body that this one came from: as code, in words, and its Bench."""
+    before = origin(recipe)
+    if before is None or before.body == recipe.body:
+        return None
+    words = f"{before.name} on {before.camera.name}"
+    return {"code": address.code(before), "words": words, "url": _bench_of(before)}
+
+
+def _back(recipe: Recipe) -> str:
+    """Where undo leads at the beginning of the trail: the recipe that was left for this body."""
+    came, left = _came(recipe), request.args.get("left", "")
+    if came:
+        return came["url"]
+    return _bench_of(address.from_code(left)[0]) if left else ""
+
+
+def _bench_of(recipe: Recipe) -> str:
+    return url_for("bench.page") + "?" + address.query(bench_args(recipe, _scene_id()))
+
+
+def _scene_id() -> str:
+    return request.args.get("scene", address.FIRST_SCENE)
 
 
 @blueprint.get("/bench")
@@ -124,11 +156,12 @@ def page() -> str:
         notes={d.id: choice_note(camera, d.choice(recipe.dials[d.id])) for d in camera.dials},
         data=data,
         goals=goal_links(),
-        begin_styles=[(c.value, c.label) for c in styles],
+        begin_styles=[(c.value, c.label, style(str(c.value)).purpose) for c in styles],
         zebras=zebras(camera),
         views=VIEWS,
         schools=SCHOOLS,
         intents=INTENT_WORDS,
+        here_query=address.query(bench_args(recipe, scene_id)),
         picture=f"{picture}?{address.look_query(recipe, width='720')}",
     )
 

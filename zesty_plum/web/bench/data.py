@@ -6,6 +6,7 @@ from typing import Any
 from ...core.bodies import Body, Choice, Dial, Need, Pair
 from ...core.develop.sense import least_iso
 from ...core.look import Metering
+from ...core.styles import styles
 
 EXPOSED = "Your own picture is exposed already, so this changes nothing on it."
 
@@ -37,6 +38,12 @@ def here(camera: Body, dial: Dial, place: int) -> str:
     return ""
 
 
+def purposes(dial: Dial) -> list[str]:
+    """What each place of a dial is for, where its places have purposes of their own, as styles
+    do."""
+    return [styles()[str(v)].purpose for v in dial.values] if dial.id == "style" else []
+
+
 def need_data(camera: Body, need: Need) -> dict[str, Any]:
     """A condition as the page's script needs it: at which places of which dial it is met."""
     other = camera.by_id[need.dial]
@@ -55,6 +62,7 @@ def dial_data(camera: Body, dial: Dial) -> dict[str, Any]:
         "unit": dial.unit,
         "group": dial.group,
         "purpose": dial.purpose,
+        "purposes": purposes(dial),
         "means": dial.means,
         "later": dial.later,
         "values": [str(v) for v in dial.values],

@@ -54,7 +54,7 @@ def verdicts() -> Response:
     found = measured.judged(scene, recipe, schools())
     if request.args.get("mends") != "later":
         with turn(Rank.MENDS) as pause:
-            found = mended(scene, recipe, found, pause)
+            found = mended(scene, recipe, found, schools(), pause)
     return jsonify([verdict_data(v, recipe.camera) for v in found])
 
 

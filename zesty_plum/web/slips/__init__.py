@@ -103,6 +103,8 @@ def save() -> Response:
         parent = (onto, version) if onto is not None and version is not None else None
         slip = slips.create(db(), recipe, now(), parent)
         words = f"'{slip.name}' is saved as version {slip.version}."
+    if request.form.get("tags", "").strip():
+        shelf.tag(db(), [slip.id], request.form["tags"])
     tell(words, "done")
     to = url_for(
         "bench.page",
@@ -116,6 +118,7 @@ def save() -> Response:
 def _next_version(onto: int, recipe: Recipe) -> tuple[slips.Slip, str]:
     """The slip with the recipe as its next version, where it is another one, and what to say."""
     latest = slips.get(db(), onto)
+    recipe = replace(recipe, extra={**latest.recipe.extra, **recipe.extra})
     if recipe == latest.recipe:
         return latest, f"Nothing is changed: '{latest.name}' stays at version {latest.version}."
     slip = slips.save(db(), onto, recipe, now())
@@ -203,7 +206,11 @@ def tag() -> Response:
     if not ids:
         raise PlumError("No slip is selected. Select the ones that should have the tag.")
     kept = shelf.tag(db(), ids, request.form.get("tag", ""), off)
-    tell(f"'{kept}' is {'off' if off else 'on'} {_some(ids)} now.", "done")
+    named = " and ".join(f"'{t}'" for t in kept)
+    tell(
+        f"{named} {'is' if len(kept) == 1 else 'are'} {'off' if off else 'on'} {_some(ids)} now.",
+        "done",
+    )
     return _back()
 
 

@@ -8,6 +8,7 @@ from werkzeug.wrappers import Response
 
 from ...core.bodies import Body, Dial
 from ...core.recipe import INTENT_WORDS, Recipe
+from ...core.translate import origin, remains
 from ...store import rounds, shelf, slips
 from .. import address, measured
 from ..context import db
@@ -76,6 +77,9 @@ def page(slip_id: int) -> str:
         for k, v in enumerate(kept)
     ]
     tree = _tree(_eldest(slip), slip.id)
+    before = origin(slip.recipe)
+    if before is not None and before.body == slip.recipe.body:
+        before = None
     return render_template(
         "slip.html",
         slip=slip,
@@ -86,6 +90,8 @@ def page(slip_id: int) -> str:
         versions=versions,
         tree=tree if tree["below"] else None,
         tags=shelf.tags_of(db(), slip_id),
+        came=before,
+        came_words=remains(before, slip.recipe).words if before else [],
         rounds=rounds.using(db(), slip.recipe),
         scene=scene,
         scene_id=scene_id,

@@ -2,15 +2,16 @@
 they are graded."""
 
 from dataclasses import replace
-from typing import Any
+from typing import Any, NamedTuple
 
 from flask import Blueprint, render_template, request, url_for
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
-from ...core.bodies import Dial, bodies, body
+from ...core.bodies import bodies, body
 from ...core.develop import balance
 from ...core.errors import PlumError
+from ...core.judge.bracket import WIDTHS, bracket
 from ...core.judge.grading import bands_after_a_grade
 from ...core.nominal import printed_kelvin
 from ...core.recipe import Recipe
@@ -22,6 +23,7 @@ from ..context import db, tell, went
 from ..papers import sent_wall
 from ..rendering import exposure_words
 from ..screens import Room
+from ..turns import Rank, turn
 from ..values import whole
 from ..work import long_work
 from . import blind
@@ -45,30 +47,37 @@ def _chosen(codes: list[str]) -> list[Column]:
     return [(c, *address.from_code(c)) for c in codes[:MOST]]
 
 
-def bracketed(recipe: Recipe, dial: Dial) -> list[Recipe]:
-    """A recipe with one dial at the places around where it stands, as people bracket in the field:
-    at most seven."""
-    at, last = dial.position(recipe.dials[dial.id]), len(dial.values) - 1
-    step = 1 if last < 14 else 2
-    places = [at + step * k for k in range(-3, 4)] if last > 6 else range(last + 1)
-    some = [p for p in places if 0 <= p <= last]
-    return [
-        replace(
-            recipe,
-            name=f"{dial.label} {dial.choices[p].label}",
-            dials={**recipe.dials, dial.id: dial.values[p]},
-        )
-        for p in some
-    ]
+def _bracket(scene: Scene, columns: list[Column], dial: str) -> tuple[list[Column], int, str]:
+    """The first column's recipe with a dial at places around its own; as it was, with a word on
+    why, where there is nothing to see."""
+    recipe = columns[0][1]
+    with turn(Rank.FIGURES):
+        try:
+            found = bracket(scene, recipe, dial, request.args.get("wide", ""))
+        except PlumError as error:
+            if dial not in recipe.camera.by_id:
+                raise
+            tell(str(error), "fault")
+            return columns, 0, ""
+    made = [(address.code(r), r, f"{r.camera.name}, bracket") for r in found.recipes]
+    return made, found.own, found.said
 
 
-def _told(scene: Scene, columns: list[Column], standard: int) -> list[dict[str, Any]]:
-    """Each column with words and figures against the standard, on one scene."""
+def _told(
+    scene: Scene, columns: list[Column], standard: int, bits: str = ""
+) -> list[dict[str, Any]]:
+    """Each column with words and figures against the standard, on one scene; of the graded pictures
+    where `bits` are given."""
     made = []
     for k, (code, recipe, line) in enumerate(columns):
         seen, beside = measured.seen(scene, recipe), None
         if k != standard:
-            beside = measured.against(scene, columns[standard][1], recipe)
+            pair = columns[standard][1], recipe
+            beside = (
+                measured.against_graded(scene, *pair, int(bits))
+                if bits
+                else measured.against(scene, *pair)
+            )
         white = balance.neutral_light(recipe.look, scene.auto_light, scene.card_light)
         made.append(
             {
@@ -88,39 +97,43 @@ def _told(scene: Scene, columns: list[Column], standard: int) -> list[dict[str, 
     return made
 
 
-def _hung() -> tuple[list[Column], list[tuple[str, Scene]], int]:
-    """Columns, rows and the standard's number, as the address says."""
+class Hung(NamedTuple):
+    """Columns, rows, the standard's number, and a word on the bracket that they are."""
+
+    columns: list[Column]
+    rows: list[tuple[str, Scene]]
+    standard: int
+    said: str
+
+
+def _hung() -> Hung:
+    """What the address says."""
     columns = _chosen(request.args.getlist("r"))
-    bracket = request.args.get("bracket", "")
-    if bracket and columns:
-        recipe = columns[0][1]
-        columns = [
-            (address.code(r), r, f"{r.camera.name}, bracket")
-            for r in bracketed(recipe, recipe.camera.dial(bracket))
-        ]
     scene_ids = list(dict.fromkeys(request.args.getlist("scene")))[:MOST_SCENES] or [
         address.FIRST_SCENE
     ]
-    asked = whole(request.args.get("standard", "0")) or 0
-    standard = max(0, min(asked, len(columns) - 1))
-    if bracket and columns and "standard" not in request.args:
-        standard = next(k for k, (_, r, _) in enumerate(columns) if r.dials == recipe.dials)
-    return columns, [(scene_id, address.scene_of(scene_id)) for scene_id in scene_ids], standard
+    rows = [(scene_id, address.scene_of(scene_id)) for scene_id in scene_ids]
+    dial, own, said = request.args.get("bracket", ""), 0, ""
+    if dial and columns:
+        columns, own, said = _bracket(rows[0][1], columns, dial)
+    asked = whole(request.args.get("standard", str(own))) or 0
+    return Hung(columns, rows, max(0, min(asked, len(columns) - 1)), said)
 
 
 @blueprint.get("/wall")
 def page() -> str:
     """Two to eight recipes across, one to twelve scenes down, or turned; told against the standard
     on the first scene."""
-    columns, rows, standard = _hung()
-    told = _told(rows[0][1], columns, standard) if columns else []
-    bits = request.args.get("graded", "")
-    if bits in BITS:
+    columns, rows, standard, said = _hung()
+    asked = request.args.get("graded", "")
+    bits = asked if asked in BITS else ""
+    told = _told(rows[0][1], columns, standard, bits) if columns else []
+    if bits:
         for column in told:
             column["bands"] = bands_after_a_grade(rows[0][1], column["recipe"])
     flags = {
         "apart": request.args.get("apart") == "1",
-        "graded": bits if bits in BITS else "",
+        "graded": bits,
         "turned": request.args.get("turned") == "1",
     }
     here = [
@@ -152,6 +165,8 @@ def page() -> str:
         bodies=list(bodies().values()),
         here=here,
         to=to,
+        said=said,
+        widths=_widths(),
         most=MOST,
         fewest=FEWEST,
         zooms=ZOOMS,
@@ -159,16 +174,30 @@ def page() -> str:
     )
 
 
+def _widths() -> list[tuple[str, str, bool]]:
+    """Words, address and whether it is the present one, for every width of a bracket."""
+    if not request.args.get("bracket"):
+        return []
+    out = []
+    for wide in WIDTHS:
+        asked: dict[str, Any] = request.args.to_dict(flat=False) | {"wide": [wide]}
+        asked = {k: v for k, v in asked.items() if v != [""] and k != "standard"}
+        words = f"{wide} steps" if wide else "steps that are seen"
+        now = request.args.get("wide", "") == wide
+        out.append((words, url_for("wall.page", **asked), now))
+    return out
+
+
 @blueprint.get("/wall/match")
 def match() -> Response:
     """Hang up what another body's nearest recipe to the standard is, with a word on what
     remains."""
-    columns, rows, standard = _hung()
+    columns, rows, standard, _ = _hung()
     if not columns:
         raise PlumError("Nothing hangs on this Wall that could be matched. Hang up a recipe first.")
     source, camera = columns[standard][1], body(request.args.get("to", ""))
     with long_work(f"Looking for the nearest recipe on {camera.name}") as work:
-        found = translate(source, camera, work.pause)
+        found = translate(source, camera, work.pause, rows[0][1])
     tell(
         f"{camera.name}, nearest to '{source.name}': {' '.join(found.words)} CIEDE2000 "
         f"{found.mean:.1f} on average remains.",
@@ -183,7 +212,7 @@ def match() -> Response:
 @blueprint.get("/wall/page.html")
 def sent() -> Response:
     """The Wall as a page to send by mail."""
-    columns, rows, standard = _hung()
+    columns, rows, standard, _ = _hung()
     if not columns:
         raise PlumError("Nothing hangs on this Wall. Hang up recipes first.")
     return sent_wall(_told(rows[0][1], columns, standard), rows, standard)

@@ -2,6 +2,7 @@
 that is."""
 
 import secrets
+from functools import cache
 
 from flask import Blueprint, abort, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
@@ -10,6 +11,7 @@ from werkzeug.wrappers import Response
 from ...core import scenes
 from ...core.errors import PlumError
 from ...core.judge import liked, ranking
+from ...core.measure.report import Report
 from ...store import rounds
 from .. import address, measured
 from ..asked import Asked
@@ -135,7 +137,12 @@ def result(round_id: int) -> str:
     ranked = ranking.rank(count, a_round.choices, a_round.seed)
     scene_id = a_round.scenes[0]
     scene = address.scene_of(scene_id)
-    reports = [measured.seen(scene, r).report for r in a_round.recipes]
+    places = [address.scene_of(s) for s in a_round.scenes]
+
+    def report(look: int, place: int) -> Report:
+        return measured.seen(places[place], a_round.recipes[look]).report
+
+    seen = cache(report)
     low, high = min(p.low for p in ranked.places), max(p.high for p in ranked.places)
 
     def across(value: float) -> float:
@@ -166,7 +173,7 @@ def result(round_id: int) -> str:
         rows=rows,
         sure=ranked.sure,
         steady=ranking.steady(a_round.choices),
-        shared=liked.in_common(ranked, a_round.recipes, reports),
+        shared=liked.in_common(ranked, a_round.recipes, a_round.choices, seen),
         scene_id=scene_id,
         scene=scene,
         others=others,
@@ -189,9 +196,9 @@ def file(round_id: int) -> Response:
 
 @blueprint.post("/<int:round_id>/delete")
 def delete(round_id: int) -> Response:
-    """Put a round away."""
+    """Delete a round."""
     rounds.delete(db(), round_id, now())
-    tell("The round was put away.", f"undo:{url_for('blind.restore', round_id=round_id)}")
+    tell("The round was deleted.", f"undo:{url_for('blind.restore', round_id=round_id)}")
     return redirect(url_for("blind.before"))
 
 

@@ -31,6 +31,11 @@ export function benchQuery(data, state) {
   }
   for (const [id, value] of changedPairs(data, state.positions)) query.set(id, value);
   if (state.intent !== data.savedIntent) query.set("intent", state.intent);
+  // What came along from another body or a list, until it is saved.
+  if (!data.slip)
+    for (const word of ["name", "note", "author", "left"])
+      if (data[word]) query.set(word, data[word]);
+  if (data.came) query.set("came", data.came.code);
   query.set("line", state.line);
   for (const flag of FLAGS) if (state[flag]) query.set(flag, "1");
   for (const word of WORDS) if (state[word]) query.set(word, state[word]);

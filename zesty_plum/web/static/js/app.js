@@ -3,13 +3,13 @@ import Alpine from "../vendor/alpine-csp.esm.min.js";
 import { page, urls } from "./page.js";
 import { say, told } from "./work.js";
 
-const token = () => document.querySelector('meta[name="csrf-token"]').content;
+export const csrf = () => document.querySelector('meta[name="csrf-token"]').content;
 
 export async function post(url, body) {
   const answer = await fetch(url, {
     method: "POST",
     body,
-    headers: { Accept: "application/json", "X-CSRFToken": token() },
+    headers: { Accept: "application/json", "X-CSRFToken": csrf() },
   });
   const data = await answer
     .json()
@@ -27,7 +27,7 @@ const tooLarge = (files) => {
   return true;
 };
 
-export async function takeIn(file, onScene) {
+async function takeIn(file, onScene) {
   if (tooLarge([file])) return;
   const form = new FormData();
   form.append("file", file);
@@ -40,8 +40,46 @@ export async function takeIn(file, onScene) {
   }
 }
 
+// Pictures are taken in one after the other; what cannot be is told of and keeps none out.
+async function takeInAll(files, onScene) {
+  let last = null;
+  for (const [k, file] of files.entries()) {
+    if (tooLarge([file])) continue;
+    const form = new FormData();
+    form.append("file", file);
+    const words = `Taking in ${file.name}, ${k + 1} of ${files.length}`;
+    try {
+      const done = await told(urls.takeIn, words, form);
+      if (!done) break;
+      last = done.scene ?? last;
+    } catch (error) {
+      say(`${file.name}: ${error.message}`, "fault");
+    }
+  }
+  if (last) onScene(last);
+}
+const isPicture = (file) =>
+  /^image\//.test(file.type) || /\.(dng|tiff?|heic|heif|webp)$/i.test(file.name);
+
+// The files that were dropped, also those in folders.
+async function dropped(transfer) {
+  const entries = [...transfer.items].map((item) => item.webkitGetAsEntry?.()).filter(Boolean);
+  if (!entries.some((entry) => entry.isDirectory)) return [...transfer.files];
+  const within = async (entry) => {
+    if (entry.isFile) return [await new Promise((good, bad) => entry.file(good, bad))];
+    const reader = entry.createReader();
+    const found = [];
+    for (;;) {
+      const some = await new Promise((good, bad) => reader.readEntries(good, bad));
+      if (!some.length) return found;
+      for (const each of some) found.push(...(await within(each)));
+    }
+  };
+  return (await Promise.all(entries.map(within))).flat();
+}
+
 // Several files, or one that holds several recipes, are looked at first.
-export async function bring(files) {
+async function bring(files) {
   if (tooLarge(files)) return;
   const form = new FormData();
   for (const file of files) form.append("file", file);
@@ -204,9 +242,18 @@ const toScene = (scene) => {
   if (document.getElementById("bench")) goTo("new-scene", scene);
   else location.assign(`${urls.bench}?${new URLSearchParams({ scene })}`);
 };
+function takeFiles(files) {
+  if (files.length === 0) return;
+  if (files.length > 1 && files.every(isPicture)) takeInAll(files, toScene);
+  else if (holdsMany(files)) bring(files);
+  else takeIn(files[0], toScene);
+}
 const chosen = document.getElementById("own");
-if (chosen)
-  chosen.addEventListener("change", () => chosen.files[0] && takeIn(chosen.files[0], toScene));
+chosen?.addEventListener("change", () => {
+  const files = [...chosen.files];
+  if (files.length > 1) takeFiles(files);
+  else if (files.length) takeIn(files[0], toScene);
+});
 
 const drop = document.getElementById("drop");
 let over = 0;
@@ -223,13 +270,10 @@ addEventListener("dragleave", (event) => {
   drop.hidden = over === 0;
 });
 addEventListener("dragover", (event) => carriesFile(event) && event.preventDefault());
-addEventListener("drop", (event) => {
+addEventListener("drop", async (event) => {
   if (!carriesFile(event)) return;
   event.preventDefault();
   over = 0;
   drop.hidden = true;
-  const files = [...event.dataTransfer.files];
-  if (files.length === 0) return;
-  if (holdsMany(files)) bring(files);
-  else takeIn(files[0], toScene);
+  takeFiles(await dropped(event.dataTransfer));
 });

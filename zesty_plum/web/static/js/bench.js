@@ -1,6 +1,6 @@
 // The Bench: collects what is chosen, keeps it in the address, shows what the server renders.
 import { benchQuery, filled, readQuery, renderUrl } from "./address.js";
-import { isTyping, post } from "./app.js";
+import { isTyping } from "./app.js";
 import { idle } from "./conditions.js";
 import { page } from "./page.js";
 import { stopPatches } from "./patches.js";
@@ -57,7 +57,7 @@ function showSlip() {
   const at = bench.state.positions[k];
   const why = idle(data.dials, bench.state.positions, k, onOwn());
   byId("gauge-title").textContent = `${dial.label}: ${dial.labels[at]}`;
-  byId("gauge-purpose").textContent = why || dial.purpose;
+  byId("gauge-purpose").textContent = why || dial.purposes[at] || dial.purpose;
   byId("gauge-means").textContent = [dial.means, !why && dial.here[at], dial.later]
     .filter(Boolean)
     .join(" ");
@@ -100,6 +100,7 @@ function showStrip() {
     button.dataset.place = place;
     button.setAttribute("aria-pressed", place === here);
     button.setAttribute("aria-label", `${dial.label} ${dial.labels[place]}`);
+    button.title = dial.purposes[place] ?? "";
     button.lastChild.textContent =
       dial.labels[place] +
       (place === dial.shipped && dial.labels[place].length <= 5 ? " shipped" : "");
@@ -209,6 +210,8 @@ function goScene(scene) {
 
 function goPoint(at) {
   const point = trail.go(at);
+  // Undo at the beginning leads back to the recipe on the body that was left.
+  if (!point && at < 0 && data.back) return location.assign(data.back);
   if (!point) return say(at < 0 ? "Nothing to undo." : "Nothing to redo.");
   bench.state = {
     ...bench.state,
@@ -217,6 +220,16 @@ function goPoint(at) {
   };
   history.pushState(null, "", `${data.urls.bench}?${benchQuery(data, bench.state)}`);
   show();
+}
+
+// Whatever is begun is looked at on the scene at hand.
+function openBegin() {
+  for (const link of byId("begin").querySelectorAll("a[href]")) {
+    const to = new URL(link.href);
+    to.searchParams.set("scene", bench.state.scene);
+    link.href = to.href;
+  }
+  byId("begin").showModal();
 }
 
 function openTrail() {
@@ -371,9 +384,15 @@ byId("gauge-own").addEventListener("keydown", (event) => {
   const chip = event.key === "Enter" && event.target.closest("[data-line]");
   if (chip) goLine(chip.dataset.line);
 });
-byId("match").addEventListener("submit", () => {
-  byId("match-query").value = askQuery().toString();
-});
+for (const form of document.querySelectorAll("[data-onto]"))
+  form.addEventListener(
+    "submit",
+    () => {
+      const { name, note, author } = data;
+      form.elements.from.value = askQuery({ name, note, author });
+    },
+    { capture: true },
+  );
 // The look in hand stays when its picture goes.
 byId("remove").addEventListener("submit", () => {
   byId("remove-query").value = benchQuery(data, { ...bench.state, scene: data.firstScene });
@@ -381,30 +400,15 @@ byId("remove").addEventListener("submit", () => {
 byId("zebra-level").addEventListener("change", () =>
   change({ stripes: byId("zebra-level").value }),
 );
-byId("paste-form").addEventListener("submit", async (event) => {
-  event.preventDefault();
-  try {
-    const said = await post(byId("paste-form").action, new FormData(byId("paste-form")));
-    const rows = [
-      ...said.understood.map((words) => [words, "understood"]),
-      ...said.unclear.map(([words, why]) => [`${words}: ${why}`, "unclear"]),
-    ];
-    const list = Object.assign(document.createElement("ul"), { className: "read" });
-    list.append(
-      ...rows.map(([words, kind]) =>
-        Object.assign(document.createElement("li"), { textContent: words, className: kind }),
-      ),
-    );
-    const go = Object.assign(document.createElement("a"), {
-      href: said.to,
-      className: "btn main",
-      textContent: "To the Bench",
-    });
-    byId("paste-said").replaceChildren(list, ...(said.understood.length ? [go] : []));
-  } catch (error) {
-    say(error.message, "fault");
-  }
-});
+// The first steps, until they were closed or a slip was saved.
+const first = byId("first");
+if (first) {
+  first.hidden = localStorage.getItem("plum-first") === "done";
+  byId("first-close").addEventListener("click", () => {
+    localStorage.setItem("plum-first", "done");
+    first.hidden = true;
+  });
+}
 
 const nextLine = (by) =>
   goLine(data.dials[(index.get(bench.state.line) + by + data.dials.length) % data.dials.length].id);
@@ -437,7 +441,7 @@ const acts = {
   grey: () => change({ view: bench.state.view === "grey" ? "" : "grey" }),
   everywhere: openEverywhere,
   trail: openTrail,
-  begin: () => byId("begin").showModal(),
+  begin: openBegin,
   loupe: () => change({ loupe: !bench.state.loupe }),
   wipe: () => change({ wipe: !bench.state.wipe }),
   surround: () =>

@@ -78,6 +78,7 @@ export async function showFacts() {
       });
     else byId("gauge-own").innerHTML = facts.gauge;
     showSteps();
+    showRemains(ask);
     clearTimeout(verdictsDue);
     verdictsDue = setTimeout(() => {
       const verdicts = (more) => () =>
@@ -88,6 +89,15 @@ export async function showFacts() {
   } catch (error) {
     if (error.name !== "AbortError") throw error;
   }
+}
+
+// What remains beside the recipe on another body that this one came from.
+async function showRemains(ask) {
+  if (!data.came) return;
+  const told = await ask(`${data.urls.remains}?${askQuery({ came: data.came.code })}`).catch(
+    () => null,
+  );
+  if (told) byId("came-said").textContent = told.said;
 }
 
 // Dots on the steps of which the least is said, where more is said of the present one.

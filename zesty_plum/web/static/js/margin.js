@@ -1,5 +1,5 @@
-// Verdicts beside the picture: at most three, the rest on demand; each shows its place, and offers
-// its mend.
+// Verdicts beside the picture: at most three, and no more than fit whole; the rest on demand. Each
+// shows its place, and offers its mend.
 const FIRST = 3;
 
 export class Margin {
@@ -50,11 +50,27 @@ export class Margin {
 
   draw() {
     this.rest();
-    const shown = this.all ? this.found : this.found.slice(0, FIRST);
-    this.list.replaceChildren(...shown.map((verdict) => this.item(verdict)));
-    const rest = this.found.length - FIRST;
-    this.more.hidden = rest <= 0;
-    this.more.textContent = this.all ? "Only the weightiest" : `${rest} more`;
+    const panel = this.list.closest(".gauges");
+    const overflows = () => panel.scrollHeight > panel.clientHeight + 1;
+    const place = (many) => {
+      this.list.replaceChildren(...this.found.slice(0, many).map((verdict) => this.item(verdict)));
+      const rest = this.found.length - many;
+      this.more.hidden = this.found.length <= (this.all ? FIRST : many);
+      this.more.textContent = this.all ? "Only the weightiest" : `${rest} more`;
+    };
+    panel.classList.remove("tight", "tighter");
+    let many = this.all ? this.found.length : Math.min(FIRST, this.found.length);
+    place(many);
+    if (this.all) return;
+    // Room comes first from what is said of the dial in general, then from the curve's height, then
+    // from the last verdict.
+    for (const step of ["tight", "tighter"]) panel.classList.toggle(step, many > 0 && overflows());
+    while (many > 1 && overflows()) place((many -= 1));
+    for (const step of ["tighter", "tight"]) {
+      if (!panel.classList.contains(step)) continue;
+      panel.classList.remove(step);
+      if (overflows()) return panel.classList.add(step);
+    }
   }
 
   item(verdict) {

@@ -90,11 +90,11 @@ export async function showPicture() {
   }
 }
 
+const LOUD = 0.01; // share of the frame without tone from which on it is marked
 function readout(id, share) {
   byId(id).textContent =
     share === 0 ? "none" : share < 0.001 ? "< 0.1 %" : `${(share * 100).toFixed(1)} %`;
-  const loud = byId("clipped").textContent !== "none" || byId("crushed").textContent !== "none";
-  byId("readouts").classList.toggle("look", loud);
+  byId(id).classList.toggle("loud", share >= LOUD);
 }
 
 async function showMarks() {

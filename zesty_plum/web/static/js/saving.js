@@ -49,6 +49,7 @@ byId("save-form").addEventListener("submit", async (event) => {
   form.set("scene", bench.state.scene);
   form.set("line", bench.state.line);
   form.set("as", saveAs);
+  if (data.came) form.set("came", data.came.code);
   if (data.slip) {
     form.set("slip", data.slip);
     form.set("version", data.version);
@@ -73,6 +74,7 @@ function takeQuery() {
     body: data.body,
   });
   for (const key of ["note", "author"]) if (data[key]) query.set(key, data[key]);
+  if (data.came) query.set("came", data.came.code);
   query.set("intent", bench.state.intent);
   for (const [id, value] of dialPairs(data, bench.state.positions)) query.set(id, value);
   return query;
