@@ -1,9 +1,12 @@
 """Debian's Chromium through Playwright."""
 
 import pytest
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 from tools.chromium import launch
+
+# A busy machine is slow, not wrong.
+expect.set_options(timeout=20_000)
 
 
 @pytest.fixture(scope="session")

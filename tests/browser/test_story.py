@@ -214,6 +214,15 @@ def test_a_picture_of_ones_own_a_mistake_undone_and_a_phone(page, tmp_path):
     expect(page.locator('[data-dial="style"] .shown')).to_have_text("Linen")  # the look stays
     page.get_by_role("button", name="Undo").click()
     expect(page.locator("#scene-line")).to_have_text("pier, approximate")
+    page.get_by_text("Name and light").click()
+    page.get_by_label("Taken in").select_option("shade")
+    page.locator("#picture-title").fill("Pier in the morning")
+    page.keyboard.press("Enter")
+    expect(page.locator("#scene-line")).to_have_text("Pier in the morning, approximate")
+    expect(page.get_by_role("group", name="Shade").locator("[aria-current]")).to_have_text(
+        "Pier in the morning"
+    )
+    expect(page.locator('[data-dial="style"] .shown')).to_have_text("Linen")
 
     page.locator("#own").set_input_files(
         {"name": "notes.txt", "mimeType": "text/plain", "buffer": b"not a picture"}
@@ -250,6 +259,23 @@ def test_a_picture_of_ones_own_a_mistake_undone_and_a_phone(page, tmp_path):
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     page.locator("#strip button").nth(3).click()
     expect(page.locator(".line.here .shown")).not_to_have_text("0")
+    # What the wide screen has in its first line is within reach.
+    page.locator("#find").click()
+    page.keyboard.type("supper")
+    page.keyboard.press("Enter")
+    expect(page.locator("#scene-line")).to_have_text(re.compile("^Hall supper"))
+    page.get_by_role("button", name="All keys").click()
+    expect(page.locator("#keys")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.locator(".top .narrow summary").click()
+    page.locator(".top .narrow").get_by_role("link", name="Wall").click()
+    expect(page.locator("h1")).to_have_text(re.compile(r"recipes on\s"))
+    hangs, prints = page.locator(".hangs"), page.locator(".print-on")
+    at = prints.first.bounding_box()
+    hangs.evaluate("it => it.scrollBy(it.clientWidth - 15, 0)")
+    page.wait_for_function("document.querySelector('.hangs').scrollLeft > 300")
+    then = prints.nth(1).bounding_box()
+    assert abs(then["x"] - at["x"]) < 3 and abs(then["y"] - at["y"]) < 3
     for url in ("/slips", "/wall"):
         page.goto(url)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -95,7 +95,7 @@ def packed(place, *changes: str, files: dict[str, bytes] | None = None) -> io.By
         ("INSERT INTO blind_answer VALUES (1, 0, 0, 9, 0, 1.0)", "do not belong"),
         ("INSERT INTO blind_answer VALUES (9, 0, 0, 1, 0, 1.0)", "belongs to no blind round"),
         (
-            "INSERT INTO picture VALUES ('../x', 'a', 'b', 1, '2026-10-03T18:00:00Z', NULL)",
+            "INSERT INTO picture VALUES ('../x', 'a', 'b', 1, '2026-10-03T18:00:00Z', NULL, '')",
             "its id",
         ),
         ("CREATE TABLE more (a)", "other tables"),
@@ -141,7 +141,7 @@ def test_odd_manifests_are_refused(place, db, manifest):
 
 def test_a_backup_is_made_although_pictures_vanish_and_parts_lie_about(place, db):
     db.execute(
-        "INSERT INTO picture VALUES ('own-0123456789abcdef', 'a.jpg', 'a', 1, ?, NULL)", (NOW,)
+        "INSERT INTO picture VALUES ('own-0123456789abcdef', 'a.jpg', 'a', 1, ?, NULL, '')", (NOW,)
     )
     (place.pictures / ".zesty-plum-part").write_bytes(b"half")
     out = io.BytesIO()
@@ -168,7 +168,7 @@ def test_what_cannot_be_read_takes_no_screen_down(tmp_path, text):
         db.execute("DROP TRIGGER version_is_kept")
         db.execute("UPDATE version SET recipe = ? WHERE slip = ?", (broken, bad))
         db.execute("UPDATE blind SET recipes = ?", (broken,))
-        odd = "INSERT INTO picture VALUES ('own-0123456789abcdef', 'a', x'00ff', 1, ?, NULL)"
+        odd = "INSERT INTO picture VALUES ('own-0123456789abcdef', 'a', x'00ff', 1, ?, NULL, '')"
         db.execute(odd, (NOW,))
     for url in ("/slips", "/bench", "/wall", "/blind", f"/slips/{good}", "/slips/3", "/backup.zip"):
         assert client.get(url).status_code == 200, url

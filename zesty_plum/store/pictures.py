@@ -18,6 +18,8 @@ from .tables import Counts, Tables
 
 MOST_BYTES = 128 * 2**20  # of decoded pictures, 36 MB a large one
 MOST_FILE_NAME = 1000
+MOST_TITLE = 60
+LIGHTS = ("", "sun", "shade", "dusk", "lamps", "night")
 _ID = re.compile(r"own-[0-9a-f]{16}")
 
 
@@ -29,6 +31,7 @@ class Own:
     title: str
     file_name: str
     finished: bool
+    light: str = ""  # a group of scenes, or empty when not told
 
 
 class Pictures:
@@ -59,10 +62,9 @@ class Pictures:
         save(self.folder / own.id, data, self.scratch)
         with transaction(db):
             db.execute(
-                "INSERT INTO picture (id, file_name, title, finished, added_at) VALUES (?, "
-                "?, ?, ?, ?) "
-                "ON CONFLICT (id) DO UPDATE SET deleted_at = NULL",
-                (own.id, own.file_name, own.title, own.finished, now),
+                "INSERT INTO picture (id, file_name, title, finished, light, added_at) "
+                "VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO UPDATE SET deleted_at = NULL",
+                (own.id, own.file_name, own.title, own.finished, own.light, now),
             )
 
     def listed(self, db: sqlite3.Connection) -> list[Own]:
@@ -114,6 +116,20 @@ class Pictures:
         scene = read(path.read_bytes(), own.file_name, picture_id, longest, self.scratch)
         return scene if longest is None else self._for_looking(scene, own)
 
+    def name(self, db: sqlite3.Connection, picture_id: str, title: str, light: str) -> Own:
+        """Give a picture a name of its own and the light it was taken in."""
+        title = " ".join(title.split())
+        if not 1 <= len(title) <= MOST_TITLE:
+            raise PlumError(f"A picture's name has 1 to {MOST_TITLE} letters. Write a shorter one.")
+        if light not in LIGHTS:
+            raise PlumError(f"'{light[:20]}' is no light. Choose {', '.join(LIGHTS[1:])}.")
+        self.get(db, picture_id)
+        with transaction(db):
+            db.execute(
+                "UPDATE picture SET title = ?, light = ? WHERE id = ?", (title, light, picture_id)
+            )
+        return self.get(db, picture_id)
+
     def delete(self, db: sqlite3.Connection, picture_id: str, now: str) -> None:
         """Put a picture into the trash; its file stays, so that it can come back."""
         with transaction(db):
@@ -134,8 +150,9 @@ class Pictures:
 def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
     for row in source.execute("SELECT * FROM picture").fetchall():
         db.execute(
-            "INSERT OR IGNORE INTO picture (id, file_name, title, finished, added_at, deleted_at) "
-            "VALUES (:id, :file_name, :title, :finished, :added_at, :deleted_at)",
+            "INSERT OR IGNORE INTO picture (id, file_name, title, finished, light, added_at, "
+            "deleted_at) VALUES (:id, :file_name, :title, :finished, :light, :added_at, "
+            ":deleted_at)",
             dict(row),
         )
     return 0, 0
@@ -148,7 +165,7 @@ def _own(row: sqlite3.Row) -> Own:
         raise NotFound(
             f"What is known of this picture cannot be read: {error}. Drop it on the Bench again."
         ) from error
-    return Own(row["id"], row["title"], row["file_name"], bool(row["finished"]))
+    return Own(row["id"], row["title"], row["file_name"], bool(row["finished"]), row["light"])
 
 
 def _check_row(row: sqlite3.Row) -> None:
@@ -157,6 +174,8 @@ def _check_row(row: sqlite3.Row) -> None:
     checks.text(row, "file_name", MOST_FILE_NAME)
     checks.text(row, "title", MOST_FILE_NAME)
     checks.whole(row, "finished", 0, 1)
+    if row["light"] not in LIGHTS:
+        raise PlumError("its light is none of ours")
     checks.moment(row, "added_at")
     checks.moment(row, "deleted_at", may_lack=True)
 

@@ -16,6 +16,7 @@ from ..core.recipe import MOST_AUTHOR, MOST_NAME, MOST_NOTE, Intent, Recipe, mak
 from ..core.scenes.scene import Scene
 from ..core.translate import FROM, origin_of
 from ..store import slips
+from ..store.pictures import LIGHTS
 from .context import db, pictures
 from .values import choice, identity
 
@@ -122,6 +123,9 @@ def spot_from(text: str) -> tuple[float, float]:
     )
 
 
+_ROW = (*LIGHTS[1:], "yours")
+
+
 def scene_row() -> list[dict[str, str | bool]]:
     """All scenes to choose from: id, title, a line on the light, whether finished, whether own."""
     row: list[dict[str, str | bool]] = [
@@ -146,10 +150,11 @@ def scene_row() -> list[dict[str, str | bool]]:
                 "finished": own.finished,
                 "own": True,
                 "story": "",
-                "group": "yours",
+                "group": own.light or "yours",
+                "light": own.light,
             }
         )
-    return row
+    return sorted(row, key=lambda s: _ROW.index(str(s["group"])))
 
 
 def by_light(row: list[dict[str, str | bool]]) -> list[tuple[str, list[dict[str, str | bool]]]]:

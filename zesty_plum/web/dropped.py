@@ -51,19 +51,24 @@ def take_in() -> Response:
     return jsonify(to=to, scene=own.id if own else None) if wants_json() else redirect(to)
 
 
+@blueprint.post("/pictures/<picture_id>/name")
+def name_picture(picture_id: str) -> Response:
+    """Give an own picture a name and the light it was taken in."""
+    form = request.form
+    own = pictures().name(db(), picture_id, form.get("title", ""), form.get("light", ""))
+    tell(f"'{own.title}' is kept under this name.", "done")
+    return redirect(_bench({**_query(), "scene": own.id}))
+
+
 @blueprint.post("/pictures/<picture_id>/delete")
 def delete_picture(picture_id: str) -> Response:
     """Remove an own picture; it can be taken back."""
     own = pictures().get(db(), picture_id)
     pictures().delete(db(), picture_id, now())
-    tell(
-        f"'{own.title}' was removed.",
-        f"undo:{url_for('dropped.restore_picture', picture_id=picture_id)}",
-    )
-    stays = dict(parse_qsl(request.form.get("query", "")[:MOST_QUERY]))
-    stays.pop("scene", None)
-    to = url_for("bench.page")
-    return redirect(f"{to}?{urlencode(stays)}" if stays else to)
+    stays = request.form.get("query", "")[:MOST_QUERY]
+    back = url_for("dropped.restore_picture", picture_id=picture_id, query=stays or None)
+    tell(f"'{own.title}' was removed.", f"undo:{back}")
+    return redirect(_bench({k: v for k, v in _query().items() if k != "scene"}))
 
 
 @blueprint.post("/pictures/<picture_id>/restore")
@@ -71,4 +76,14 @@ def restore_picture(picture_id: str) -> Response:
     """Take a removed picture back."""
     own = pictures().restore(db(), picture_id)
     tell(f"'{own.title}' is back.", "done")
-    return redirect(url_for("bench.page", scene=own.id))
+    return redirect(_bench({**_query(), "scene": own.id}))
+
+
+def _query() -> dict[str, str]:
+    """What stood in the Bench's address when something was asked of a picture."""
+    return dict(parse_qsl(request.values.get("query", "")[:MOST_QUERY]))
+
+
+def _bench(stays: dict[str, str]) -> str:
+    to = url_for("bench.page")
+    return f"{to}?{urlencode(stays)}" if stays else to

@@ -8,6 +8,7 @@ from ..core import recipe, search
 from ..core.lists import MOST_LETTERS
 from ..core.pictures.read import MOST_BYTES
 from ..store import rounds
+from ..store.pictures import MOST_TITLE
 from ..store.shelf import TAG_LENGTH
 from .context import told
 from .keys import KEYS, shown_for
@@ -22,6 +23,7 @@ LIMITS = {
     "author": recipe.MOST_AUTHOR,
     "tag": TAG_LENGTH,
     "pasted": MOST_LETTERS,
+    "pictureTitle": MOST_TITLE,
     "person": rounds.MOST_PERSON,
     "searched": search.MOST_LETTERS,
 }
@@ -38,6 +40,7 @@ def urls() -> dict[str, Any]:
         "failing": url_for("margin.failing", scene_id=SCENE),
         "found": url_for("slips.found"),
         "name": url_for("margin.name_for"),
+        "namePicture": url_for("dropped.name_picture", picture_id=SCENE),
         "remains": url_for("onto.remaining"),
         "remove": url_for("dropped.delete_picture", picture_id=SCENE),
         "save": url_for("slips.save"),

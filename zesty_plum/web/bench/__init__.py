@@ -21,6 +21,7 @@ from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.styles import style
 from ...core.translate import origin
 from ...store import shelf, slips
+from ...store.pictures import LIGHTS
 from .. import address
 from ..begin import bench_args, goal_links
 from ..context import db
@@ -88,7 +89,9 @@ def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dic
         "positions": _places(recipe),
         "reference": _places(reference),
         "referenceName": f"version {slip.version}" if slip else "as shipped",
-        "scenes": [{key: s[key] for key in ("id", "line", "title", "own")} for s in row],
+        "scenes": [
+            {key: s.get(key, "") for key in ("id", "line", "title", "own", "light")} for s in row
+        ],
         "scene": _scene_id(),
         "line": _line(camera),
         "slip": slip.id if slip else None,
@@ -148,6 +151,7 @@ def page() -> str:
         recipe=recipe,
         slip=slip,
         lights=address.by_light(row),
+        picture_lights=LIGHTS,
         bodies=list(bodies().values()),
         scene=address.scene_of(scene_id),
         here=next((s for s in row if s["id"] == scene_id), None),

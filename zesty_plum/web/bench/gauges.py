@@ -138,22 +138,24 @@ def light(scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
     """The scene's lights from cool to warm, and what the recipe takes for white."""
     del shipped
     found = gauges.white(scene, recipe.look)
-    parts = _lights_scale()
+    parts, words = _lights_scale(), []
     for k, lamp in enumerate(found.lights[:3]):
         at = _warmth(1e6 / lamp.kelvin)
         top = 44 - 14 * k
         parts.append(f'<path d="M{at:.1f} {top}V58" stroke="{SOFT}" stroke-width="1.4"/>')
-        parts.append(_text(_inside(at, 2.9 * len(lamp.kind)), top - 4, lamp.kind, "middle"))
+        words.append(_text(_inside(at, 2.9 * len(lamp.kind)), top - 4, lamp.kind, "middle"))
+    # The lines stop short of the words that they pass.
+    parts.append(f'<g class="over-lines">{"".join(words)}</g>')
     here, kelvin = _warmth(found.mired), printed_kelvin(found.mired)
     parts.append(f'<path d="M{here:.1f} 86l-6 11h12z" transform="translate(0 16)" fill="{PLUM}"/>')
     parts.append(_text(_inside(here, 52), 126, f"white at {kelvin}", "middle", PLUM))
     if found.off_card is not None:
         # Taking a bluer light than the card's for white makes the picture warmer.
         side = "warmer" if found.off_card < 0 else "cooler"
-        words = f"{abs(found.off_card):.0f} mired {side} than by card"
+        off = f"{abs(found.off_card):.0f} mired {side} than by card"
         if abs(found.off_card) < 2:
-            words = "as the grey card says"
-        parts.append(_text(WIDE / 2, 146, words, "middle"))
+            off = "as the grey card says"
+        parts.append(_text(WIDE / 2, 146, off, "middle"))
     parts.append(_text(WIDE / 2, 162, f"Duv {found.duv:+.3f}", "middle"))
     return _drawing(f"White is taken at {kelvin}", *parts)
 

@@ -20,6 +20,13 @@ let lastPush = { line: null, at: 0 };
 const onOwn = () => Boolean(data.scenes.find((s) => s.id === bench.state.scene)?.own);
 
 // ---- the slip -----------------------------------------------------------------------------------
+function showOwn(scene) {
+  byId("remove").action = filled(data.urls.remove, scene.id);
+  byId("name-picture").action = filled(data.urls.namePicture, scene.id);
+  byId("picture-title").value = scene.title;
+  byId("picture-light").value = scene.light;
+}
+
 function showSlip() {
   let changes = 0;
   data.dials.forEach((dial, k) => {
@@ -139,8 +146,8 @@ function show() {
   const scene = data.scenes.find((s) => s.id === bench.state.scene);
   byId("mount").dataset.surround = bench.state.surround;
   byId("scene-line").textContent = scene?.line ?? "";
-  byId("remove").hidden = !scene?.own;
-  if (scene?.own) byId("remove").action = filled(data.urls.remove, scene.id);
+  byId("own-tools").hidden = !scene?.own;
+  if (scene?.own) showOwn(scene);
   for (const link of document.querySelectorAll("#scenes a")) {
     const chosen = link.dataset.scene === bench.state.scene;
     if (chosen && shown !== bench.state.scene) {
@@ -393,10 +400,11 @@ for (const form of document.querySelectorAll("[data-onto]"))
     },
     { capture: true },
   );
-// The look in hand stays when its picture goes.
-byId("remove").addEventListener("submit", () => {
-  byId("remove-query").value = benchQuery(data, { ...bench.state, scene: data.firstScene });
-});
+// The look in hand stays when its picture goes or is named.
+for (const form of [byId("remove"), byId("name-picture")])
+  form.addEventListener("submit", () => {
+    form.elements.query.value = benchQuery(data, { ...bench.state, scene: data.firstScene });
+  });
 byId("zebra-level").addEventListener("change", () =>
   change({ stripes: byId("zebra-level").value }),
 );
