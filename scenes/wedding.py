@@ -5,7 +5,7 @@ import numpy as np
 
 from .kit import rig
 from .kit.noise import fractal, smoothstep
-from .kit.person import Person, build, laugh, smile, uneven
+from .kit.person import Person, build, smile, uneven
 from .kit.props import Boards
 from .kit.render import area_light, both_sides, bumpy, colour, mesh, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, sphere, tube
@@ -49,8 +49,8 @@ BRIDE = Person(
     sex="female",
     ancestry={"caucasian": 0.75, "asian": 0.25},
     age=0.14,
-    yaw=26,
-    pitch=-2,
+    yaw=36,
+    pitch=6,
     roll=-8,
     bends=rig.leaning(3, 0, -6),
     holds={
@@ -77,10 +77,10 @@ BRIDE = Person(
         ("eyes/l-eye-height2-incr", 0.35),
         ("eyes/r-eye-height2-incr", 0.35),
         ("mouth/mouth-lowerlip-volume-incr", 0.15),
-        *laugh(0.65),
-        *uneven(0.9),
+        *smile(1.0, 0.3),
+        *uneven(0.6),
     ],
-    teeth=True,
+    sclera=(0.50, 0.45, 0.41),
     melanin=(0.014, 0.12),
     redness=1.1,
     freckles=120,
@@ -107,8 +107,8 @@ GROOM = Person(
     sex="male",
     ancestry={"african": 0.9, "caucasian": 0.1},
     age=0.2,
-    yaw=-22,
-    pitch=4,
+    yaw=-34,
+    pitch=7,
     roll=5,
     bends=rig.leaning(4, 0, 5),
     holds={
@@ -137,7 +137,7 @@ GROOM = Person(
         ("eyes/l-eye-height2-incr", 0.4),
         ("eyes/r-eye-height2-incr", 0.4),
         *smile(0.9, 0.35),
-        *uneven(1.0),
+        *uneven(0.6),
     ],
     melanin=(0.22, 0.60),
     melanin_slope=1.6,
@@ -157,7 +157,7 @@ GROOM = Person(
     eumelanin=2.2,
     pheomelanin=0.0,
     iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)),
-    sclera=(0.50, 0.44, 0.38),
+    sclera=(0.36, 0.31, 0.27),
     at=GROOM_AT,
     facing=-20,
 )
@@ -397,8 +397,8 @@ def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
     people = [
-        build(BRIDE, np.array(GROOM_AT) + [-0.4, 6.4, 1.2], folder, "person0"),
-        build(GROOM, np.array(BRIDE_AT) + [0.4, 6.3, 1.2], folder, "person1"),
+        build(BRIDE, np.array([1.3, 5.7, 1.2]), folder, "person0"),  # both look at the candles
+        build(GROOM, np.array([-0.7, 5.9, 1.2]), folder, "person1"),
     ]
     look["focus"] = people[0].eye[1]
     look["plate"] = people[0].eye.mean(0) + [0.3, -0.35, 0]

@@ -104,7 +104,7 @@ def test_bring_in_looks_first_and_is_undone(page, tmp_path):
     expect(page.locator("[data-words]").first).to_have_text(re.compile(r"\w+.*\."))
     page.go_back()
     page.go_back()  # the note is gone, but what was brought in can still be taken back
-    page.get_by_role("button", name="Take back").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     expect(page.locator("h1")).to_have_text("3 recipes found")
     page.goto("/slips")
     assert page.locator("#count").text_content() == before

@@ -204,12 +204,12 @@ def test_a_backup_takes_the_place_of_what_is_here(page, tmp_path):
     accessible(page)
     torn = {"name": "x.zip", "mimeType": "application/zip", "buffer": b"PK torn"}
     page.locator("input[type=file][name=file]").set_input_files(torn)
-    page.get_by_label("in the place of what is here").check()
+    page.get_by_label("Replace what is here").check()
     page.get_by_role("button", name="Put back").click()
     expect(page.get_by_role("status")).to_contain_text("damaged, so nothing was changed")
     page.goto("/restore")
     page.locator("input[type=file][name=file]").set_input_files(saved)
-    page.get_by_label("in the place of what is here").check()
+    page.get_by_label("Replace what is here").check()
     page.get_by_role("button", name="Put back").click()
     expect(page).to_have_url(re.compile("/slips$"))
     assert page.locator(".card h2").all_text_contents() == names

@@ -275,7 +275,7 @@ def test_a_picture_of_ones_own_a_mistake_undone_and_a_phone(page, tmp_path):
     hangs.evaluate("it => it.scrollBy(it.clientWidth - 15, 0)")
     page.wait_for_function("document.querySelector('.hangs').scrollLeft > 300")
     then = prints.nth(1).bounding_box()
-    assert abs(then["x"] - at["x"]) < 3 and abs(then["y"] - at["y"]) < 3
+    assert then == pytest.approx(at, abs=3)
     for url in ("/slips", "/wall"):
         page.goto(url)
         assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -66,8 +66,8 @@ def test_kelvin_is_given_a_say_and_looks_as_before_in_the_middle():
 @pytest.mark.parametrize(
     ("dial", "dials", "why"),
     [
-        ("grain_size", {}, "Grain size has no say in this recipe. Grain is at 0"),
-        ("rate", {}, "Rate has no say in this recipe. Only clips have it."),
+        ("grain_size", {}, "Grain size has no effect in this recipe. Grain is at 0"),
+        ("rate", {}, "Rate has no effect in this recipe. Only clips have it."),
         ("iso_most", {}, "ISO to changes nothing in this scene that anybody would see."),
     ],
 )

@@ -26,7 +26,7 @@ def line_with(text: str, words: str) -> int:
         ("from = -2", "fron = -2", "Dial 'contrast' has no 'fron'.", "fron"),
         ("highlights = 0.3", "highlight = 0.3", "A look has no 'highlight'.", "highlight = 0.3"),
         ("sharpness = -0.1", "sharp = -0.1", "A look has no 'sharp'.", "sharp = -0.1"),
-        ('default = "soft"', 'default = "mild"', "cannot stand at 'mild'", "default ="),
+        ('default = "soft"', 'default = "mild"', "cannot be set to 'mild'", "default ="),
         ('dial = "contrast", not', 'dial = "kontrast", not', "that is not there", "needs ="),
         ("not = [0]", "not = [7]", "needs what cannot be", "needs ="),
         ("not = [0]", "nott = [0]", "A need of 'mode' has no 'nott'.", "nott"),

@@ -47,7 +47,7 @@ def take_in() -> Response:
         tell(f"'{slip.name}' was taken in as a new slip.", "done")
     else:
         to = url_for("bench.page", scene=own.id, slip=request.form.get("slip") or None)
-        tell(f"'{own.title}' stands in the scene row.", "done")
+        tell(f"'{own.title}' is in the scene row now.", "done")
     return jsonify(to=to, scene=own.id if own else None) if wants_json() else redirect(to)
 
 
@@ -56,7 +56,7 @@ def name_picture(picture_id: str) -> Response:
     """Give an own picture a name and the light it was taken in."""
     form = request.form
     own = pictures().name(db(), picture_id, form.get("title", ""), form.get("light", ""))
-    tell(f"'{own.title}' is kept under this name.", "done")
+    tell(f"'{own.title}' is its name now.", "done")
     return redirect(_bench({**_query(), "scene": own.id}))
 
 

@@ -32,7 +32,7 @@ KEYS = (
     ),
     Key("Home End", "ends of the dial", (("Home", "firstPlace"), ("End", "lastPlace"))),
     Key("Shift ↑ ↓ ← →", "place of the metering spot, or of the loupe"),
-    Key("0", "as the body is shipped", (("0", "shipped"),)),
+    Key("0", "the factory setting", (("0", "shipped"),)),
     Key("B", "hold to see the reference", (("b", "hold"),)),
     Key(
         "C",

@@ -110,8 +110,8 @@ class Dial:
             if _same(own, value):
                 return k
         raise PlumError(
-            f"{self.label} ('{self.id}') cannot stand at {shortened(repr(value), 40)}. It can take "
-            f"{self.spelled()}{self._nearest(value)}."
+            f"{self.label} ('{self.id}') cannot be set to {shortened(repr(value), 40)}. It can "
+            f"take {self.spelled()}{self._nearest(value)}."
         )
 
     def choice(self, value: Value) -> Choice:

@@ -66,7 +66,7 @@ def _counting(scene: Scene, recipe: Recipe, dial: Dial) -> tuple[Recipe, str]:
         return recipe, ""
     value = GIVES_A_SAY.get(need.dial)
     if value is None or value not in need.only:
-        raise PlumError(f"{dial.label} has no say in this recipe. {need.why}")
+        raise PlumError(f"{dial.label} has no effect in this recipe. {need.why}")
     dials: dict[str, Value] = {**recipe.dials, need.dial: value}
     if dial.id == "kelvin":
         light = balance.assumed_light(recipe.look, scene.auto_light, scene.card_light)
@@ -92,7 +92,7 @@ def _named(recipe: Recipe, dial: Dial, told: str) -> Bracket:
     half = (len(others) + 1) // 2
     values = [*others[:half], own, *others[half:]]
     if len(values) < 2:
-        raise PlumError(f"{dial.label} has one place only.")
+        raise PlumError(f"{dial.label} has only one setting.")
     made = [_at(recipe, dial, v) for v in values]
     more = f" There are {len(every) - len(others)} more." if len(every) > len(others) else ""
     return Bracket(made, half, f"{told}Your own setting is the standard.{more}")

@@ -71,7 +71,7 @@ def invite() -> ResponseReturnValue:
 @blueprint.post("/devices/<int:device_id>/forget")
 def forget(device_id: int) -> ResponseReturnValue:
     """Let a device in no more."""
-    tell(f"'{devices.forget(db(), device_id)}' is not let in any more.", "done")
+    tell(f"'{devices.forget(db(), device_id)}' can no longer connect.", "done")
     return redirect(url_for("devices.page"))
 
 

@@ -22,7 +22,7 @@ def remove(kind: str, number: int) -> Response:
     """Out of the lists."""
     unreadable.remove(db(), kind, number, now())
     back = url_for("unreadable.restore", kind=kind, number=number)
-    tell("It is removed; what the database holds of it stays there.", f"undo:{back}")
+    tell("It is off this list; the data itself stays in the database.", f"undo:{back}")
     return redirect(url_for("slips.page"))
 
 
