@@ -171,7 +171,7 @@ def view():
         "aperture": 0.10,
         "depth": 8,
         "dim": True,
-        "rays": 2.5,
+        "rays": 1.6,
     }
 
 

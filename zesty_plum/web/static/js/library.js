@@ -101,3 +101,4 @@ form.addEventListener("submit", (event) => {
 });
 addEventListener("resize", reserve);
 watch();
+if (text.value !== text.defaultValue) search(); // typed before this script ran
