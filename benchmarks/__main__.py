@@ -1,8 +1,8 @@
-"""python -m benchmarks [rendering|stages|baking|large|judging|pressing|library]"""
+"""python -m benchmarks [rendering|stages|baking|large|judging|pressing|library|archive]"""
 
 import sys
 
-from benchmarks import baking, judging, large, library, pressing, rendering, stages
+from benchmarks import archive, baking, judging, large, library, pressing, rendering, stages
 
 PARTS = {
     "rendering": rendering.run,
@@ -12,6 +12,7 @@ PARTS = {
     "judging": judging.run,
     "pressing": pressing.run,
     "library": library.run,
+    "archive": archive.run,
 }
 for name in sys.argv[1:] or PARTS:
     PARTS[name]()

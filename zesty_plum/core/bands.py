@@ -12,6 +12,12 @@ MANY = 8192  # the same for single colours
 pool = ThreadPoolExecutor(2 * THREADS, thread_name_prefix="develop")
 
 
+def alone() -> None:
+    """Use the calling thread only, where every core has a process of its own."""
+    global THREADS
+    THREADS = 1
+
+
 def run(work: Callable[[int, int], Any], height: int, small: int = SMALL) -> None:
     """Call `work(top, end)` for bands that cover `height` rows, in one go below `small`."""
     if height < small:

@@ -1,6 +1,7 @@
 """Asking the process that decodes strangers' files (`worker`). It is started when it is first
 needed, answers one request at a time, and is started anew when a file has ended it."""
 
+import base64
 import json
 import math
 import os
@@ -55,6 +56,13 @@ class Apart:
             return list(self._ask(data, work="codes", name="This picture")["codes"])
         except PlumError:
             return []
+
+    def taken(self, data: bytes) -> bytes:
+        """EXIF of how a picture was taken, packed; empty where it cannot be read."""
+        try:
+            return base64.b64decode(self._ask(data, work="taken", name="This picture")["taken"])
+        except PlumError:
+            return b""
 
     def _ask(self, data: bytes, **asked: Any) -> dict[str, Any]:
         with self._gate:

@@ -144,9 +144,12 @@ def _itxt(body: bytes) -> bytes | None:
         return None
 
 
-def exif(recipe: Recipe) -> bytes:
-    """Honest EXIF: the program, the recipe's name, and sRGB; no camera is invented."""
+def exif(recipe: Recipe, taken: bytes = b"") -> bytes:
+    """Honest EXIF: the program, the recipe's name, and sRGB; of camera and lens what the picture
+    itself told (`taken`), else nothing."""
     tags = Image.Exif()
+    if taken:
+        tags.load(taken)
     tags[ExifTags.Base.Software] = SOFTWARE
     # As UTF-8 bytes: what reads EXIF today takes its text for that, and names keep their letters.
     words = f"Rendered with the look recipe '{recipe.name}'"

@@ -5,6 +5,7 @@ It reads requests from standard input, each a line of JSON and then as many byte
 answers each with a line of JSON: what was found, or `fault`, the sentence for people.
 """
 
+import base64
 import json
 import sys
 from contextlib import suppress
@@ -12,7 +13,7 @@ from pathlib import Path
 from typing import Any, BinaryIO
 
 from ..errors import PlumError
-from .decode import codes_in, decode
+from .decode import codes_in, decode, taken
 
 MOST_MEMORY = 1_500 * 2**20  # of addresses, some 300 MB of which are programs
 
@@ -31,6 +32,8 @@ def _answer(asked: dict[str, Any], data: bytes) -> dict[str, Any]:
     try:
         if asked["work"] == "codes":
             return {"codes": codes_in(data)}
+        if asked["work"] == "taken":
+            return {"taken": base64.b64encode(taken(data)).decode()}
         return decode(data, name, asked["longest"], Path(asked["out"]))
     except PlumError as error:
         return {"fault": str(error)}

@@ -48,10 +48,16 @@ def check_kind(kind: str, bits: int) -> None:
         raise PlumError("A JPEG has 8 bits a channel. Choose .png or .tif for 16.")
 
 
-def file_of(pixels: Samples, recipe: Recipe, kind: str, quality: int = FILE_QUALITY) -> bytes:
+def file_of(
+    pixels: Samples,
+    recipe: Recipe,
+    kind: str,
+    quality: int = FILE_QUALITY,
+    taken: bytes = b"",
+) -> bytes:
     """The same as `write`, as bytes."""
     out = io.BytesIO()
-    write(out, pixels, recipe, kind, quality)
+    write(out, pixels, recipe, kind, quality, taken=taken)
     return out.getvalue()
 
 
@@ -62,9 +68,11 @@ def write(
     kind: str,
     quality: int = FILE_QUALITY,
     scratch: Path | None = None,
+    taken: bytes = b"",
 ) -> None:
     """Write pixels (h, w, 3), uint8 or for PNG and TIFF uint16, as a file of a kind, with recipe,
-    sRGB profile and EXIF; what is half done meanwhile lies in `scratch`."""
+    sRGB profile and EXIF, `taken` among it in a JPEG; what is half done meanwhile lies in
+    `scratch`."""
     icc = metadata.srgb_profile()
     if kind in (".tif", ".tiff"):
         extra = [(700, 1, None, metadata.packet(recipe), True), (34675, 7, len(icc), icc, True)]
@@ -87,7 +95,7 @@ def write(
             quality=quality,
             subsampling=0,
             icc_profile=icc,
-            exif=metadata.exif(recipe),
+            exif=metadata.exif(recipe, taken),
             xmp=metadata.packet(recipe),
         )
 
@@ -127,9 +135,10 @@ def _before_end(chunks: bytes) -> bytes:
     return chunks[at - 4 : at + 8 + length]
 
 
-def save(path: Path, data: bytes, scratch: Path | None = None) -> None:
-    """Write a file whole or not at all. Until it is whole it lies in `scratch`, and is then its
-    owner's alone; without, beside the place where it goes, and everybody may read it."""
+def save(path: Path, data: bytes, scratch: Path | None = None, new: bool = False) -> None:
+    """Write a file whole or not at all, a `new` one only where none is. Until it is whole it lies
+    in `scratch`, and is then its owner's alone; without, beside the place where it goes, and
+    everybody may read it."""
     folder = path.parent
     if not folder.is_dir():
         raise PlumError(f"There is no folder '{folder}'. Make it first, or choose another place.")
@@ -145,7 +154,11 @@ def save(path: Path, data: bytes, scratch: Path | None = None) -> None:
             file.flush()
             os.fsync(file.fileno())
         os.chmod(part, 0o600 if scratch else 0o644)
-        os.replace(part, path)
+        if new:
+            os.link(part, path)  # which fails where something is, however late it came
+            os.unlink(part)
+        else:
+            os.replace(part, path)
     except OSError as error:
         Path(part).unlink(missing_ok=True)
         raise PlumError(f"'{path}' could not be written: {error.strerror}.") from error

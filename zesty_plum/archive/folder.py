@@ -1,0 +1,85 @@
+"""Handing the pictures of a folder out to workers, and gathering what became of them."""
+
+from collections.abc import Callable
+from contextlib import ExitStack
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from distributed import Client, LocalCluster, as_completed
+
+from ..core.errors import PlumError
+from ..core.recipe import Recipe, dumps
+from .one import FAILED, develop_one
+from .shots import Shot, shots
+
+SECONDS = 15  # to find a cluster in
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What became of a picture: its name, "developed", "there" or "failed", and why."""
+
+    name: str
+    became: str
+    why: str = ""
+
+
+def develop_folder(
+    folder: Path,
+    recipe: Recipe,
+    out: Path,
+    workers: int,
+    cluster: str | None = None,
+    told: Callable[[Outcome, int, int], None] = lambda outcome, done, of: None,
+) -> list[Outcome]:
+    """Develop every picture of a folder into `out`, on so many processes here or on the cluster at
+    an address, whose machines have to see both folders under the same names.
+
+    `told` hears of each as it is done, with how many are and of how many. What is done stays done
+    when this is broken off, and is left alone the next time.
+    """
+    every, text = shots(folder, out), dumps(recipe)
+    found: dict[str, Outcome] = {}
+    with ExitStack() as stack:
+        client = stack.enter_context(_client(stack, min(workers, len(every)), cluster))
+        waiting = {_asked(client, shot, text): shot for shot in every}
+        for future in as_completed(waiting):
+            outcome = _outcome(waiting[future], future)
+            found[outcome.name] = outcome
+            told(outcome, len(found), len(every))
+    return [found[shot.name] for shot in every]
+
+
+def _client(stack: ExitStack, workers: int, cluster: str | None) -> Client:
+    if cluster is None:
+        # Under certificates made for this run: others on the machine could else hand it work.
+        local = LocalCluster(
+            n_workers=workers,
+            threads_per_worker=1,
+            processes=True,
+            security=True,
+            dashboard_address="127.0.0.1:0",  # none would mean a port that everybody sees
+        )
+        return Client(stack.enter_context(local))
+    try:
+        return Client(cluster, timeout=SECONDS)
+    except (OSError, TimeoutError, ValueError) as error:
+        raise PlumError(
+            f"No cluster answers at '{cluster}'. Give its scheduler's address, as in "
+            "tcp://192.168.1.20:8786, or leave it out to work here."
+        ) from error
+
+
+def _asked(client: Client, shot: Shot, recipe: str) -> Any:
+    file, out = shot.file.resolve(), shot.out.resolve()
+    return client.submit(develop_one, str(file), str(out), recipe, pure=False)
+
+
+def _outcome(shot: Shot, future: Any) -> Outcome:
+    """What a worker says, or that it died of the picture."""
+    try:
+        became, why = future.result()
+    except Exception as error:  # of every kind: a worker ended, or lacks the program
+        return Outcome(shot.name, FAILED, f"A worker could not do it: {error}".split("\n")[0])
+    return Outcome(shot.name, became, why)

@@ -1,0 +1,49 @@
+"""One picture through a recipe, in whatever process or machine it is asked for."""
+
+from pathlib import Path
+
+import cv2
+
+from ..core import bands
+from ..core.develop.pipeline import Passage
+from ..core.errors import PlumError
+from ..core.pictures import metadata
+from ..core.pictures.apart import apart
+from ..core.pictures.read import MOST_BYTES, read
+from ..core.pictures.write import file_of, save
+from ..core.recipe import Recipe, loads
+
+DEVELOPED, THERE, FAILED = "developed", "there", "failed"
+
+
+def develop_one(file: str, out: str, recipe: str) -> tuple[str, str]:
+    """Develop a file into another by a recipe's text; returns what became of it, and why not.
+
+    What is there already and carries the recipe is left; what is there and does not is never
+    written over. It takes one thread, for its neighbours have the others.
+    """
+    bands.alone()
+    cv2.setNumThreads(1)
+    try:
+        return _develop(Path(file), Path(out), loads(recipe)), ""
+    except PlumError as error:
+        return FAILED, str(error)
+    except OSError as error:
+        return FAILED, f"'{error.filename or file}': {error.strerror}."
+
+
+def _develop(file: Path, out: Path, recipe: Recipe) -> str:
+    if out.exists():
+        there = metadata.find(out.read_bytes())
+        if there is None or (there.key, there.name) != (recipe.key, recipe.name):
+            raise PlumError(f"'{out}' is there already and holds something else. Move it away.")
+        return THERE
+    if file.stat().st_size > MOST_BYTES:
+        raise PlumError(f"'{file.name}' is over 100 MB. Export it smaller.")
+    data = file.read_bytes()
+    scene = read(data, file.name, "own-archive")
+    passage = Passage(scene, recipe.look, recipe.camera.sensor, scene.size[0])
+    made = file_of(passage.samples(), recipe, ".jpg", taken=apart.taken(data))
+    out.parent.mkdir(parents=True, exist_ok=True)
+    save(out, made, new=True)
+    return DEVELOPED

@@ -1,0 +1,67 @@
+"""A whole folder of pictures through a recipe."""
+
+import os
+import sys
+from collections import Counter
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from ..core.errors import PlumError
+from .common import EXAMPLE, JSON, print_json, read_recipe, told_faults
+
+if TYPE_CHECKING:
+    from ..archive import Outcome
+
+WORDS = {"developed": "developed", "there": "there already", "failed": "not done"}
+
+
+@click.command(
+    epilog=EXAMPLE + "zesty-plum develop voyage --recipe slack-tide.plum.json -o voyage-slack-tide"
+)
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.option("--recipe", required=True, help="A recipe file, or a picture that carries one.")
+@click.option(
+    "-o", "--output", required=True, type=click.Path(path_type=Path), help="Folder for the JPEGs."
+)
+@click.option(
+    "--workers",
+    type=click.IntRange(1, 256),
+    help="Processes on this machine; as many as it has cores when left out.",
+)
+@click.option("--cluster", help="Address of a Dask scheduler, to work on its machines instead.")
+@JSON
+@told_faults
+def develop(
+    folder: Path,
+    recipe: str,
+    output: Path,
+    workers: int | None,
+    cluster: str | None,
+    as_json: bool,
+) -> None:
+    """Develop every picture in FOLDER by a recipe. Pictures that are done already are left alone,
+    so what was broken off goes on; no file is ever written over."""
+    if workers and cluster:
+        raise click.UsageError("Give --workers or --cluster, not both.")
+    from ..archive import develop_folder  # takes half a second, which no other command should
+
+    made = read_recipe(recipe)
+
+    def tell(outcome: "Outcome", done: int, of: int) -> None:
+        why = f" {outcome.why}" if outcome.why else ""
+        click.echo(f"{done} of {of}: {outcome.name}, {WORDS[outcome.became]}.{why}", err=True)
+
+    try:
+        found = develop_folder(folder, made, output, workers or os.cpu_count() or 1, cluster, tell)
+    except KeyboardInterrupt:
+        raise PlumError("Broken off. The same command goes on with what is left.") from None
+    many = Counter(outcome.became for outcome in found)
+    if as_json:
+        failed = [{"file": f.name, "why": f.why} for f in found if f.became == "failed"]
+        print_json({**{k: many[k] for k in WORDS if k != "failed"}, "failed": failed})
+    else:
+        click.echo(", ".join(f"{many[k]} {words}" for k, words in WORDS.items() if many[k]) + ".")
+    if many["failed"]:
+        sys.exit(1)
