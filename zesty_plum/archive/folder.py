@@ -8,6 +8,7 @@ from typing import Any
 
 from distributed import Client, LocalCluster, as_completed
 
+from ..core.bodies import file, shipped
 from ..core.errors import PlumError
 from ..core.recipe import Recipe, dumps
 from .one import FAILED, develop_one
@@ -39,11 +40,12 @@ def develop_folder(
     `told` hears of each as it is done, with how many are and of how many. What is done stays done
     when this is broken off, and is left alone the next time.
     """
-    every, text = shots(folder, out), dumps(recipe)
+    every, camera = shots(folder, out), recipe.camera
+    texts = dumps(recipe), "" if camera.id in shipped() else file.dumps(camera)
     found: dict[str, Outcome] = {}
     with ExitStack() as stack:
         client = stack.enter_context(_client(stack, min(workers, len(every)), cluster))
-        waiting = {_asked(client, shot, text): shot for shot in every}
+        waiting = {_asked(client, shot, *texts): shot for shot in every}
         for future in as_completed(waiting):
             outcome = _outcome(waiting[future], future)
             found[outcome.name] = outcome
@@ -71,9 +73,9 @@ def _client(stack: ExitStack, workers: int, cluster: str | None) -> Client:
         ) from error
 
 
-def _asked(client: Client, shot: Shot, recipe: str) -> Any:
-    file, out = shot.file.resolve(), shot.out.resolve()
-    return client.submit(develop_one, str(file), str(out), recipe, pure=False)
+def _asked(client: Client, shot: Shot, recipe: str, body: str) -> Any:
+    at = str(shot.file.resolve()), str(shot.out.resolve())
+    return client.submit(develop_one, *at, recipe, body, pure=False)
 
 
 def _outcome(shot: Shot, future: Any) -> Outcome:

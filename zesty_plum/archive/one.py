@@ -5,6 +5,7 @@ from pathlib import Path
 import cv2
 
 from ..core import bands
+from ..core.bodies import bring
 from ..core.develop.pipeline import Passage
 from ..core.errors import PlumError
 from ..core.pictures import metadata
@@ -16,8 +17,9 @@ from ..core.recipe import Recipe, loads
 DEVELOPED, THERE, FAILED = "developed", "there", "failed"
 
 
-def develop_one(file: str, out: str, recipe: str) -> tuple[str, str]:
-    """Develop a file into another by a recipe's text; returns what became of it, and why not.
+def develop_one(file: str, out: str, recipe: str, body: str = "") -> tuple[str, str]:
+    """Develop a file into another by a recipe's text, and by its body's where that does not ship;
+    returns what became of it, and why not.
 
     What is there already and carries the recipe is left; what is there and does not is never
     written over. It takes one thread, for its neighbours have the others.
@@ -25,6 +27,8 @@ def develop_one(file: str, out: str, recipe: str) -> tuple[str, str]:
     bands.alone()
     cv2.setNumThreads(1)
     try:
+        if body:
+            bring(body)
         return _develop(Path(file), Path(out), loads(recipe)), ""
     except PlumError as error:
         return FAILED, str(error)

@@ -27,6 +27,7 @@ for command in (
     lists.list_scenes,
     lists.list_dials,
     lists.print_schema,
+    lists.write_body,
     lists.read_written,
 ):
     main.add_command(command)

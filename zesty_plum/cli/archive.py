@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 import click
 
 from ..core.errors import PlumError
-from .common import EXAMPLE, JSON, print_json, read_recipe, told_faults
+from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_recipe, told_faults
 
 if TYPE_CHECKING:
     from ..archive import Outcome
@@ -32,6 +32,7 @@ WORDS = {"developed": "developed", "there": "there already", "failed": "not done
 )
 @click.option("--cluster", help="Address of a Dask scheduler, to work on its machines instead.")
 @JSON
+@BODY_FILES
 @told_faults
 def develop(
     folder: Path,

@@ -4,13 +4,14 @@ import json
 import sqlite3
 import sys
 from collections.abc import Callable
-from functools import wraps
+from functools import partial, wraps
 from pathlib import Path
 from typing import Any
 
 import click
 
 from ..core import scenes
+from ..core.bodies import bring, forget
 from ..core.errors import PlumError
 from ..core.pictures import metadata
 from ..core.pictures.read import MOST_BYTES, read
@@ -20,6 +21,26 @@ from ..store import faults
 
 JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 EXAMPLE = "Example:\n\n  "
+
+
+def _bring(context: click.Context, _: click.Parameter, files: tuple[str, ...]) -> None:
+    for path in files:
+        try:
+            made = bring(read_bytes(path))
+        except PlumError as error:
+            click.echo(f"{path}: {error}" if path != "-" else str(error), err=True)
+            context.exit(1)
+        context.call_on_close(partial(forget, made.id))
+
+
+BODY_FILES = click.option(
+    "--body-file",
+    multiple=True,
+    is_eager=True,  # before other options name the body
+    expose_value=False,
+    callback=_bring,
+    help="The file of a body that does not ship; can be repeated.",
+)
 
 
 def told_faults(command: Callable[..., None]) -> Callable[..., None]:

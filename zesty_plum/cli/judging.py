@@ -15,7 +15,7 @@ from ..core.measure.looking import apart, look_at
 from ..core.pictures.write import save
 from ..core.recipe import dumps
 from ..core.translate import translate
-from .common import EXAMPLE, JSON, print_json, read_recipe, told_faults
+from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_recipe, told_faults
 
 
 @click.command(
@@ -25,6 +25,7 @@ from .common import EXAMPLE, JSON, print_json, read_recipe, told_faults
 @click.argument("second")
 @click.option("--scene", required=True, help="Id of a sample scene.")
 @JSON
+@BODY_FILES
 @told_faults
 def compare_recipes(first: str, second: str, scene: str, as_json: bool) -> None:
     """Say how far two recipes are apart on a scene (CIEDE2000)."""
@@ -62,6 +63,7 @@ def compare_recipes(first: str, second: str, scene: str, as_json: bool) -> None:
     help="A preference of yours; can be repeated.",
 )
 @JSON
+@BODY_FILES
 @told_faults
 def measure_recipe(recipe: str, scene: str, schools: tuple[str, ...], as_json: bool) -> None:
     """Measure RECIPE on a scene and judge it by what its files are for."""
@@ -105,6 +107,7 @@ def measure_recipe(recipe: str, scene: str, schools: tuple[str, ...], as_json: b
 @click.option("-o", "--output", type=click.Path(path_type=Path), required=True, help=".plum.json")
 @click.option("--scene", help="Id of a scene that is to match above others.")
 @JSON
+@BODY_FILES
 @told_faults
 def translate_recipe(recipe: str, to: str, output: Path, scene: str | None, as_json: bool) -> None:
     """Find the nearest recipe on another body and say what remains."""

@@ -3,19 +3,24 @@
 import json
 from collections.abc import Callable
 from dataclasses import asdict
+from pathlib import Path
 from typing import Any
 
 import click
 
 from ..core import recipe, scenes
 from ..core.bodies import bodies, body
+from ..core.bodies import file as body_file
+from ..core.errors import PlumError
 from ..core.lists import read_list
+from ..core.pictures.write import save
 from ..core.styles import styles
-from .common import EXAMPLE, JSON, print_json, read_bytes, told_faults
+from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_bytes, told_faults
 
 
 @click.command("bodies", epilog=EXAMPLE + "zesty-plum bodies --json")
 @JSON
+@BODY_FILES
 @told_faults
 def list_bodies(as_json: bool) -> None:
     """List camera bodies."""
@@ -63,6 +68,7 @@ def list_scenes(as_json: bool) -> None:
 @click.command("dials", epilog=EXAMPLE + "zesty-plum dials heron-m2 --json")
 @click.argument("body_id", metavar="BODY")
 @JSON
+@BODY_FILES
 @told_faults
 def list_dials(body_id: str, as_json: bool) -> None:
     """List the dials of BODY with their values."""
@@ -87,16 +93,31 @@ def list_dials(body_id: str, as_json: bool) -> None:
 
 
 @click.command("schema", epilog=EXAMPLE + "zesty-plum schema > recipe.schema.json")
+@click.option("--of", "what", type=click.Choice(["recipe", "body"]), default="recipe")
 @told_faults
-def print_schema() -> None:
-    """Print the JSON Schema of the recipe file."""
-    print_json(recipe.schema())
+def print_schema(what: str) -> None:
+    """Print the JSON Schema of the recipe file, or of the body file."""
+    print_json(recipe.schema() if what == "recipe" else body_file.schema())
+
+
+@click.command("body", epilog=EXAMPLE + "zesty-plum body heron-m2 -o mine.body.json")
+@click.argument("body_id", metavar="BODY")
+@click.option("-o", "--output", required=True, type=click.Path(path_type=Path), help=".body.json")
+@told_faults
+def write_body(body_id: str, output: Path) -> None:
+    """Write BODY as a file: rename what is in it, give it an id of its own, and other commands take
+    it by --body-file."""
+    if not output.name.endswith(".body.json"):
+        raise PlumError(f"Bodies are written as .body.json, not '{output.name}'.")
+    save(output, body_file.dumps(body(body_id)).encode())
+    click.echo(f"{output}: {body(body_id).name}", err=True)
 
 
 @click.command("read", epilog=EXAMPLE + "zesty-plum read list.txt --body heron-m2 --json")
 @click.argument("textfile")
 @click.option("--body", "body_id", help="The body to read it for; the one it names where left out.")
 @JSON
+@BODY_FILES
 @told_faults
 def read_written(textfile: str, body_id: str | None, as_json: bool) -> None:
     """Read a list of settings from TEXTFILE, and tell what each piece of it was taken for."""

@@ -10,7 +10,7 @@ from ..core.develop.pipeline import Passage, develop
 from ..core.errors import PlumError
 from ..core.paper import card
 from ..core.pictures.write import check_kind, file_of, save
-from .common import EXAMPLE, read_recipe, scene_of, told_faults
+from .common import BODY_FILES, EXAMPLE, read_recipe, scene_of, told_faults
 
 DETAIL_WIDTH = 960  # of a 100 % plate
 CARD_WIDTH = 1080
@@ -47,6 +47,7 @@ CARD_WIDTH = 1080
     is_flag=True,
     help="Rounded to the code values that a clip of this recipe would hold.",
 )
+@BODY_FILES
 @told_faults
 def render(
     recipe: str,
@@ -94,6 +95,7 @@ def render(
     show_default=True,
     help="Stops added to the exposure.",
 )
+@BODY_FILES
 @told_faults
 def write_lut(recipe: str, output: Path, size: int, source: str, offset: str) -> None:
     """Write RECIPE as a LUT for a finished neutral picture."""
@@ -122,6 +124,7 @@ def write_lut(recipe: str, output: Path, size: int, source: str, offset: str) ->
 @click.option(
     "--shape", type=click.Choice(list(card.SHAPES)), default="portrait", show_default=True
 )
+@BODY_FILES
 @told_faults
 def draw_card(recipe: str, output: Path, shown: tuple[str, ...], shape: str) -> None:
     """Draw the card of RECIPE: renders, dials, note, and a code that holds it whole."""

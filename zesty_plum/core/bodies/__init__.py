@@ -1,15 +1,17 @@
 """Bodies: camera models as data, and what their dials mean.
 
-A body is one TOML file beside this one. `Body.interpret` turns the values of its dials into a look.
-What a dial is for and what can be undone later is the same on every body that has it, and stands in
-`texts/dials.toml`; a body may say it anew.
+A body that ships is one TOML file beside this one; others come as body files (`file`).
+`Body.interpret` turns the values of its dials into a look. What a dial is for and what can be undone
+later is the same on every shipped body that has it, and stands in `texts/dials.toml`; a body may say
+it anew.
 """
 
 from functools import cache
 from pathlib import Path
 
-from ..errors import NotFound
+from ..errors import NotFound, PlumError
 from ..text import shortened
+from . import file
 from .body import Body, Pair
 from .dial import Choice, Dial, Need, Value, Values
 from .reading import read
@@ -24,21 +26,55 @@ __all__ = [
     "Values",
     "bodies",
     "body",
+    "bring",
+    "forget",
+    "shipped",
 ]
 HERE = Path(__file__).parent
 FIRST = "heron-m2"  # where nothing says which
 
 
 @cache
-def bodies() -> dict[str, Body]:
-    """All bodies by id."""
+def shipped() -> dict[str, Body]:
+    """The bodies that ship, by id."""
     return {p.stem: read(p) for p in sorted(HERE.glob("*.toml"))}
+
+
+@cache
+def _known() -> file.Known:
+    return file.Known(shipped().values())
+
+
+_brought: dict[str, Body] = {}
+
+
+def bodies() -> dict[str, Body]:
+    """All bodies by id: those that ship, and those that were brought."""
+    return {**shipped(), **_brought}
+
+
+def bring(text: str | bytes) -> Body:
+    """Let a body's file count from now on in this process; PlumError says what is wrong with it."""
+    made = file.loads(text, _known())
+    if shipped().get(made.id, made) != made:
+        raise PlumError(
+            f"There is a body '{made.id}' that ships. Give the one in the file another id."
+        )
+    _brought[made.id] = made
+    return made
+
+
+def forget(body_id: str) -> None:
+    """Let a body that was brought count no more."""
+    _brought.pop(body_id, None)
 
 
 def body(body_id: str) -> Body:
     """A body by id; NotFound names those that exist."""
-    if body_id not in bodies():
+    found = shipped().get(body_id) or _brought.get(body_id)
+    if found is None:
         raise NotFound(
-            f"There is no body '{shortened(body_id, 40)}'. The bodies are {', '.join(bodies())}."
+            f"There is no body '{shortened(body_id, 40)}'. The bodies are {', '.join(bodies())}. "
+            "Bring in the file of another one first."
         )
-    return bodies()[body_id]
+    return found

@@ -1,0 +1,168 @@
+"""A body as an open file, JSON: what somebody's own camera has, for those who have it too.
+
+Everything that a shipped body says of itself stands in it, so one can be written, changed and read
+again. What its dials set in a look may go half as far again as those of the bodies that ship.
+"""
+
+import json
+from dataclasses import asdict
+from typing import Annotated, Any
+
+from pydantic import BaseModel, ConfigDict, Field, StrictBool, StrictFloat, StrictInt, StrictStr
+from pydantic import ValidationError as Invalid
+
+from ..errors import PlumError
+from ..look import Sensor
+from ..text import shortened, well_formed_data
+from .body import Body, Pair
+from .dial import Choice, Dial, Need
+from .whole import Known, check
+
+FORMAT, VERSION = "zesty-plum-body", 1
+MOST_BYTES = 2 * 2**20
+MOST_DIALS, MOST_PLACES = 80, 400
+
+Value = StrictInt | StrictFloat | Annotated[StrictStr, Field(max_length=60)]
+Text = Annotated[StrictStr, Field(max_length=600)]
+Id = Annotated[StrictStr, Field(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
+Number = Annotated[StrictInt | StrictFloat, Field(allow_inf_nan=False)]
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", title="Zesty Plum body")
+
+
+class _Need(_Part):
+    dial: Id
+    why: Text
+    only: list[Value] = Field(default=[], max_length=MOST_PLACES)
+    never: list[Value] = Field(default=[], max_length=MOST_PLACES)
+    least: Number | None = None
+
+
+class _Choice(_Part):
+    value: Value
+    label: Annotated[StrictStr, Field(min_length=1, max_length=60)]
+    sets: dict[str, StrictBool | Number | StrictStr] = {}
+    adds: dict[str, Number] = {}
+    needs: list[_Need] = Field(default=[], max_length=20)
+
+
+class _Dial(_Part):
+    id: Id
+    label: Annotated[StrictStr, Field(min_length=1, max_length=40)]
+    group: Annotated[StrictStr, Field(min_length=1, max_length=40)]
+    unit: Annotated[StrictStr, Field(max_length=20)] = "steps"
+    purpose: Text = ""
+    means: Text = ""
+    later: Text = ""
+    default: Value
+    choices: list[_Choice] = Field(min_length=1, max_length=MOST_PLACES)
+    needs: list[_Need] = Field(default=[], max_length=20)
+
+
+class _Sensor(_Part):
+    base_iso: Number = Field(ge=12, le=12800)
+    headroom: Number = Field(ge=0.5, le=9, description="Stops from mid grey to the clip point.")
+    electrons: Number = Field(ge=10, le=1e6, description="At mid grey and base ISO, a photosite.")
+    read_noise: Number = Field(ge=0, le=200, description="Electrons RMS.")
+    width: StrictInt = Field(ge=640, le=30000, description="Photosites across.")
+    top_iso: Number = Field(default=12800, ge=12, le=1e7)
+    second_iso: Number = Field(default=0, ge=0, le=1e7)
+    second_read_noise: Number = Field(default=0, ge=0, le=200)
+    widest: Number = Field(default=2.8, ge=0.5, le=64)
+    narrowest: Number = Field(default=16, ge=0.5, le=128)
+    fastest: Number = Field(default=1 / 4000, ge=1e-6, le=1)
+    steady: Number = Field(default=0, ge=0, le=12)
+
+
+class _Pair(_Part):
+    across: Id
+    down: Id
+    left: Text
+    right: Text
+    top: Text
+    bottom: Text
+
+
+class _File(_Part):
+    id: Annotated[StrictStr, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
+    name: Annotated[StrictStr, Field(min_length=1, max_length=60)]
+    format: StrictStr = Field(pattern=f"^{FORMAT}$", description=f"Always '{FORMAT}'.")
+    version: StrictInt = Field(ge=1, le=VERSION, description="Version of this format.")
+    kind: Annotated[StrictStr, Field(min_length=1, max_length=60)]
+    about: Text = ""
+    slots: StrictInt = Field(ge=0, le=100)
+    separate: StrictBool = False
+    sensor: _Sensor
+    dials: list[_Dial] = Field(min_length=1, max_length=MOST_DIALS)
+    pairs: list[_Pair] = Field(default=[], max_length=20)
+
+
+def schema() -> dict[str, Any]:
+    """JSON Schema of the body file (draft 2020-12)."""
+    made = _File.model_json_schema()
+    made["$schema"] = "https://json-schema.org/draft/2020-12/schema"
+    return made
+
+
+def to_data(body: Body) -> dict[str, Any]:
+    """What a body's file holds."""
+    made = asdict(body)
+    head = {"id": body.id, "name": body.name, "format": FORMAT, "version": VERSION}
+    return {**head, **{k: v for k, v in made.items() if k not in head}}
+
+
+def dumps(body: Body) -> str:
+    """A body's file as text."""
+    return json.dumps(to_data(body), ensure_ascii=False, indent=1) + "\n"
+
+
+def loads(text: str | bytes, known: Known) -> Body:
+    """Read a body's file; PlumError says what is wrong in one sentence. What its dials can set is
+    held against what is `known`."""
+    if len(text) > MOST_BYTES:
+        raise PlumError("This body file is over 2 MB; one has some 50 KB. Choose another file.")
+    try:
+        data = well_formed_data(json.loads(text))
+    except (UnicodeDecodeError, RecursionError, ValueError) as error:
+        raise PlumError("This is not a body file: it is not valid JSON in UTF-8.") from error
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise PlumError(f"This is not a body file: it should be JSON with format '{FORMAT}'.")
+    version = data.get("version")
+    if type(version) is int and version > VERSION:
+        raise PlumError(
+            f"This body file is of version {version}; this program reads up to version {VERSION}. "
+            "Update it."
+        )
+    try:
+        file = _File.model_validate(data)
+    except Invalid as error:
+        first = error.errors()[0]
+        where = shortened(".".join(str(p) for p in first["loc"][:5]), 80)
+        raise PlumError(f"The body file has a fault in '{where}': {first['msg']}.") from error
+    made = _body(file)
+    check(made, known)
+    return made
+
+
+def _body(file: _File) -> Body:
+    return Body(
+        **{k: getattr(file, k) for k in ("id", "name", "kind", "about", "slots", "separate")},
+        sensor=Sensor(**file.sensor.model_dump()),
+        dials=tuple(map(_dial, file.dials)),
+        pairs=tuple(Pair(**pair.model_dump()) for pair in file.pairs),
+    )
+
+
+def _dial(told: _Dial) -> Dial:
+    plain = told.model_dump(exclude={"choices", "needs"})
+    return Dial(**plain, choices=tuple(map(_choice, told.choices)), needs=_needs(told.needs))
+
+
+def _choice(told: _Choice) -> Choice:
+    return Choice(told.value, told.label, told.sets, told.adds, _needs(told.needs))
+
+
+def _needs(told: list[_Need]) -> tuple[Need, ...]:
+    return tuple(Need(n.dial, n.why, tuple(n.only), tuple(n.never), n.least) for n in told)
