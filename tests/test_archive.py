@@ -11,10 +11,11 @@ from click.testing import CliRunner
 from distributed import Client, LocalCluster
 from PIL import ExifTags, Image
 
-from tests.builders import file_of, raw_of, recipe
+from tests.builders import HERON, file_of, raw_of, recipe
 from zesty_plum.archive.folder import _client
 from zesty_plum.archive.shots import shots
 from zesty_plum.cli import main
+from zesty_plum.core.bodies import file
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.pictures import metadata
 from zesty_plum.core.recipe import dumps
@@ -163,3 +164,12 @@ def test_a_picture_of_another_recipe_is_not_taken_for_done(voyage):
     failed = {row["file"] for row in json.loads(answer.stdout)["failed"]}
     assert "pier.jpg" in failed
     assert (out / "pier.jpg").read_bytes() == made.getvalue()
+
+
+def test_workers_know_a_body_that_does_not_ship(voyage):
+    at = voyage.parent / "mine.body.json"
+    at.write_text(json.dumps(file.to_data(HERON) | {"id": "mine", "name": "Mine"}))
+    mine = (voyage.parent / "recipe.json").read_text().replace(HERON.id, "mine")
+    (voyage.parent / "recipe.json").write_text(mine)
+    answer = run(voyage, "--json", "--workers", "2", "--body-file", str(at))
+    assert json.loads(answer.stdout)["developed"] == 4

@@ -2,6 +2,7 @@
 
 import copy
 import json
+from contextlib import suppress
 
 import jsonschema
 import pytest
@@ -104,6 +105,10 @@ def _place(data, dial_id, **more):
     _of(data, dial_id)["choices"][0].update(more)
 
 
+def _needs(data, dial_id, **more):
+    _of(data, "grain")["needs"] = [{"dial": dial_id, "why": "", **more}]
+
+
 FAULTS = [
     (lambda d: d.update(id="heron-m2"), "There is a body 'heron-m2' that ships."),
     (lambda d: d.update(format="x"), "This is not a body file: it should be JSON with format"),
@@ -116,15 +121,14 @@ FAULTS = [
     (lambda d: _of(d, "grain").update(default=77), "Grain ('grain') cannot be set to 77."),
     (lambda d: _place(d, "grain", value=1), "Two places of 'grain' in the body file have one val"),
     (lambda d: _place(d, "grain", value="a"), "'grain' in the body file mixes numbers and words."),
-    (lambda d: _place(d, "grain", sets={"soul": 1}), "'grain' in the body file sets 'soul', which"),
-    (lambda d: _place(d, "grain", adds={"style": 1}), "'grain' in the body file adds to 'style', wh"),
-    (lambda d: _place(d, "grain", sets={"grain": "x"}), "'grain' in the body file sets 'grain' to no"),
-    (lambda d: _place(d, "grain", sets={"style": "x"}), "'grain' in the body file sets 'style' to 'x'"),
-    (lambda d: _place(d, "grain", adds={"exposure": 1e300}), "The dials of the body file bring 'exp"),
-    (lambda d: _of(d, "grain").update(needs=[{"dial": "grain", "why": ""}]), "'grain' in the body file n"),
-    (lambda d: _of(d, "grain").update(needs=[{"dial": "moon", "why": ""}]), "Mine has no dial 'moon'."),
-    (lambda d: _of(d, "grain").update(needs=[{"dial": "style", "why": "", "only": ["moss"]}]),
-     "Style ('style') cannot be set to 'moss'."),
+    (lambda d: _place(d, "grain", sets={"soul": 1}), "'grain' in the body file sets 'soul'"),
+    (lambda d: _place(d, "grain", adds={"style": 1}), "'grain' in the body file adds to"),
+    (lambda d: _place(d, "grain", sets={"grain": "x"}), "'grain' in the body file sets 'gr"),
+    (lambda d: _place(d, "grain", sets={"style": "x"}), "'grain' in the body file sets 'st"),
+    (lambda d: _place(d, "grain", adds={"exposure": 1e300}), "The dials of the body file bring"),
+    (lambda d: _needs(d, "grain"), "'grain' in the body file n"),
+    (lambda d: _needs(d, "moon"), "Mine has no dial 'moon'."),
+    (lambda d: _needs(d, "style", only=["moss"]), "Style ('style') cannot be set to 'moss'."),
     (lambda d: d["pairs"][0].update(down="moon"), "Mine has no dial 'moon'."),
 ]  # fmt: skip
 
@@ -167,7 +171,5 @@ def test_no_file_whatever_is_in_it_does_more_than_be_refused(data):
             at[key] = data.draw(_json)
             break
         at = at[key]
-    try:
+    with suppress(PlumError):
         forget(bring(json.dumps(made)).id)
-    except PlumError as error:
-        assert str(error)

@@ -1,9 +1,9 @@
 """Bodies: camera models as data, and what their dials mean.
 
 A body that ships is one TOML file beside this one; others come as body files (`file`).
-`Body.interpret` turns the values of its dials into a look. What a dial is for and what can be undone
-later is the same on every shipped body that has it, and stands in `texts/dials.toml`; a body may say
-it anew.
+`Body.interpret` turns the values of its dials into a look. What a dial is for and what can be
+undone later is the same on every shipped body that has it, and stands in `texts/dials.toml`; a body
+may say it anew.
 """
 
 from functools import cache
