@@ -15,6 +15,7 @@ from . import file
 from .body import Body, Pair
 from .dial import Choice, Dial, Need, Value, Values
 from .reading import read
+from .whole import Known
 
 __all__ = [
     "Body",
@@ -41,8 +42,8 @@ def shipped() -> dict[str, Body]:
 
 
 @cache
-def _known() -> file.Known:
-    return file.Known(shipped().values())
+def _known() -> Known:
+    return Known(shipped().values())
 
 
 _brought: dict[str, Body] = {}
