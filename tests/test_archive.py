@@ -144,7 +144,7 @@ def test_workers_answer_this_machine_only_and_those_who_have_their_certificate()
         assert doors
         assert {c.laddr.ip for c in doors} <= {"127.0.0.1", "::1"}
         address = client.scheduler.address.replace("tls", "tcp")
-        with pytest.raises(OSError, match="imed out|reset by peer|closed"):
+        with pytest.raises(OSError, match=r"imed out|reset by peer|closed"):
             Client(address, timeout=1)
 
 
