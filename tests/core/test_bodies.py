@@ -65,9 +65,9 @@ def curlew(tmp_path, monkeypatch):
     shutil.copytree(bodies.HERE / "texts", tmp_path / "texts")
     (tmp_path / "curlew-1.toml").write_text(OTHER)
     monkeypatch.setattr(bodies, "HERE", tmp_path)
-    bodies.bodies.cache_clear()
+    bodies.shipped.cache_clear()
     yield bodies.body("curlew-1")
-    bodies.bodies.cache_clear()
+    bodies.shipped.cache_clear()
 
 
 def test_a_fifth_body_is_a_file_alone(curlew):
