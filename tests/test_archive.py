@@ -18,6 +18,7 @@ from zesty_plum.cli import main
 from zesty_plum.core.bodies import file
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.pictures import metadata
+from zesty_plum.core.pictures.write import save
 from zesty_plum.core.recipe import dumps
 
 LINEN = recipe("Slack tide", style="linen")
@@ -69,6 +70,7 @@ def test_a_folder_is_developed_once_and_what_is_there_is_never_touched(voyage):
     (out / "day two").mkdir(parents=True)
     mine = out / "day two" / "weir.jpg"
     mine.write_bytes(b"my own")
+    (out / "twin.png.jpg").touch()  # begun by a run that died
     first = run(voyage, "--workers", "2", "--json")
     answer = json.loads(first.stdout)
     assert (first.exit_code, answer["developed"], answer["there"]) == (1, 3, 0)
@@ -80,6 +82,8 @@ def test_a_folder_is_developed_once_and_what_is_there_is_never_touched(voyage):
     assert why["day two/weir.png"] == (
         f"'{mine}' is there already and holds something else. Move it away."
     )
+    with pytest.raises(PlumError, match="could not be written: File exists"):
+        save(mine, b"came late", new=True)
     assert mine.read_bytes() == b"my own"
     made = sorted(str(p.relative_to(out)) for p in out.rglob("*.jpg"))
     assert made == ["day two/weir.jpg", "pier.jpg", "twin.dng.jpg", "twin.png.jpg"]

@@ -37,7 +37,7 @@ def develop_one(file: str, out: str, recipe: str, body: str = "") -> tuple[str, 
 
 
 def _develop(file: Path, out: Path, recipe: Recipe) -> str:
-    if out.exists():
+    if out.exists() and out.stat().st_size:  # an empty one is what a run that died had begun
         there = metadata.find(out.read_bytes())
         if there is None or (there.key, there.name) != (recipe.key, recipe.name):
             raise PlumError(f"'{out}' is there already and holds something else. Move it away.")
@@ -49,5 +49,5 @@ def _develop(file: Path, out: Path, recipe: Recipe) -> str:
     passage = Passage(scene, recipe.look, recipe.camera.sensor, scene.size[0])
     made = file_of(passage.samples(), recipe, ".jpg", taken=apart.taken(data))
     out.parent.mkdir(parents=True, exist_ok=True)
-    save(out, made, new=True)
+    save(out, made, new=not out.exists())
     return DEVELOPED

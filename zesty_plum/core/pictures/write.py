@@ -155,10 +155,9 @@ def save(path: Path, data: bytes, scratch: Path | None = None, new: bool = False
             os.fsync(file.fileno())
         os.chmod(part, 0o600 if scratch else 0o644)
         if new:
-            os.link(part, path)  # which fails where something is, however late it came
-            os.unlink(part)
-        else:
-            os.replace(part, path)
+            # Fails where something is, however late it came; a drive for cameras knows no links.
+            os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_WRONLY))
+        os.replace(part, path)
     except OSError as error:
         Path(part).unlink(missing_ok=True)
         raise PlumError(f"'{path}' could not be written: {error.strerror}.") from error

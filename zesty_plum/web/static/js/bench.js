@@ -7,6 +7,7 @@ import { stopPatches } from "./patches.js";
 import { around } from "./places.js";
 import { metersSpot, peek, seen, showOther, showPicture } from "./picture.js";
 import { askQuery, hush, onTake, showFacts, showSteps } from "./judgement.js";
+import { showOwn } from "./own.js";
 import { openSave, showTake } from "./saving.js";
 import { drawChoice, drawEverywhere } from "./everywhere.js";
 import { bench, byId, data, index, rows } from "./store.js";
@@ -20,13 +21,6 @@ let lastPush = { line: null, at: 0 };
 const onOwn = () => Boolean(data.scenes.find((s) => s.id === bench.state.scene)?.own);
 
 // ---- the slip -----------------------------------------------------------------------------------
-function showOwn(scene) {
-  byId("remove").action = filled(data.urls.remove, scene.id);
-  byId("name-picture").action = filled(data.urls.namePicture, scene.id);
-  byId("picture-title").value = scene.title;
-  byId("picture-light").value = scene.light;
-}
-
 function showSlip() {
   let changes = 0;
   data.dials.forEach((dial, k) => {
@@ -146,8 +140,7 @@ function show() {
   const scene = data.scenes.find((s) => s.id === bench.state.scene);
   byId("mount").dataset.surround = bench.state.surround;
   byId("scene-line").textContent = scene?.line ?? "";
-  byId("own-tools").hidden = !scene?.own;
-  if (scene?.own) showOwn(scene);
+  showOwn(scene);
   for (const link of document.querySelectorAll("#scenes a")) {
     const chosen = link.dataset.scene === bench.state.scene;
     if (chosen && shown !== bench.state.scene) {
@@ -400,11 +393,6 @@ for (const form of document.querySelectorAll("[data-onto]"))
     },
     { capture: true },
   );
-// The look in hand stays when its picture goes or is named.
-for (const form of [byId("remove"), byId("name-picture")])
-  form.addEventListener("submit", () => {
-    form.elements.query.value = benchQuery(data, { ...bench.state, scene: data.firstScene });
-  });
 byId("zebra-level").addEventListener("change", () =>
   change({ stripes: byId("zebra-level").value }),
 );
