@@ -16,7 +16,7 @@ $(VENV)/.installed: requirements.lock pyproject.toml
 	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Zesty Plum needs Python 3.11 or newer; $(PYTHON) is older. Try: make PYTHON=python3.11 $(MAKECMDGOALS)"; exit 1; }
 	@echo "1 of 3: a Python environment in $(VENV)"
 	@test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	@echo "2 of 3: the libraries, 240 MB; the list is in docs/libraries.md"
+	@echo "2 of 3: the libraries, 210 MB to fetch; the list is in docs/libraries.md"
 	@$(PIP) install --progress-bar off --only-binary :all: --require-hashes -r requirements.lock | sed -un 's/^Collecting \([^ ]*\).*/  \1/p'
 	@$(PIP) install --quiet --no-deps --no-build-isolation --editable .
 	@echo "3 of 3: compiling the loops that develop pictures, once"
