@@ -3,7 +3,7 @@
 import click
 
 from .. import __version__
-from . import archive, judging, lists, pictures, serving
+from . import archive, judging, learning, lists, pictures, serving
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
@@ -19,6 +19,7 @@ for command in (
     pictures.write_lut,
     pictures.draw_card,
     archive.develop,
+    learning.calibrate,
     judging.compare_recipes,
     judging.measure_recipe,
     judging.translate_recipe,

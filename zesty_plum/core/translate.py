@@ -22,7 +22,7 @@ from .bodies import Body, Dial, Value
 from .colour.difference import ciede2000
 from .colour.spaces import REC2020_TO_XYZ, linear_srgb_to_lab, srgb_decode
 from .colour.white import white_xy
-from .develop import balance, point
+from .develop import balance, learnt, point
 from .develop.pipeline import make_point
 from .develop.point import Point
 from .errors import PlumError
@@ -32,7 +32,7 @@ from .measure.looking import apart
 from .recipe import MOST_NAME, Recipe, make
 from .scenes.scene import Scene
 from .seen import DUV, MIRED, REMAINS, SAME, Unit, amount
-from .styles import style, styles
+from .styles import style
 
 LIGHTS = (
     (1e6 / 5300, 0.60),
@@ -96,9 +96,13 @@ def appearance(look: Look, sensor: Sensor) -> Array:
     white = sensor.headroom + look.guard
     for mired, _ in LIGHTS:
         matrix = balance.look_matrix(look, (mired, 0.0), (mired, 0.0))
+        how = style(look.style)
+        if how.learnt:
+            light = balance.assumed_light(look, (mired, 0.0), (mired, 0.0))
+            matrix = learnt.lamp(light, np.array(how.learnt.lamps)) @ matrix
         rgb = _lit(mired) * np.float32(2.0**look.exposure) @ matrix.T.astype(np.float32)
         clip = np.float32(0.18 * 2.0**white)
-        through = Point(look, style(look.style), white, point.as_tuple(matrix), False)
+        through = Point(look, how, white, point.as_tuple(matrix), False)
         made.append(
             linear_srgb_to_lab(
                 srgb_decode(through.develop(np.clip(rgb, 0, clip))).astype(np.float32)
@@ -360,8 +364,8 @@ def _words(
     says = remaining(colours, texture)
     if found.style != goal.style and goal.style not in _offered(camera):
         says.append(
-            f"{camera.name} has no {styles()[goal.style].name}; "
-            f"{styles()[found.style].name} comes closest."
+            f"{camera.name} has no {style(goal.style).name}; "
+            f"{style(found.style).name} comes closest."
         )
     says += [f"{camera.name} has no {called}." for called in missing(goal, set(camera.touches))]
     mired, duv = goal.shift_mired - found.shift_mired, goal.shift_duv - found.shift_duv

@@ -9,10 +9,11 @@ may say it anew.
 from functools import cache
 from pathlib import Path
 
+from .. import styles
 from ..errors import NotFound, PlumError
 from ..text import shortened
 from . import file
-from .body import Body, Pair
+from .body import Body, Pair, Step
 from .dial import Choice, Dial, Need, Value, Values
 from .reading import read
 from .whole import Known
@@ -23,12 +24,14 @@ __all__ = [
     "Dial",
     "Need",
     "Pair",
+    "Step",
     "Value",
     "Values",
     "bodies",
     "body",
     "bring",
     "forget",
+    "known",
     "shipped",
 ]
 HERE = Path(__file__).parent
@@ -42,7 +45,8 @@ def shipped() -> dict[str, Body]:
 
 
 @cache
-def _known() -> Known:
+def known() -> Known:
+    """What the looks of the bodies that ship can be: the measure for others."""
     return Known(shipped().values())
 
 
@@ -56,18 +60,23 @@ def bodies() -> dict[str, Body]:
 
 def bring(text: str | bytes) -> Body:
     """Let a body's file count from now on in this process; PlumError says what is wrong with it."""
-    made = file.loads(text, _known())
+    made = file.loads(text, known())
     if shipped().get(made.id, made) != made:
         raise PlumError(
             f"There is a body '{made.id}' that ships. Give the one in the file another id."
         )
+    forget(made.id)
     _brought[made.id] = made
+    for style in made.styles:
+        styles.bring(style)
     return made
 
 
 def forget(body_id: str) -> None:
     """Let a body that was brought count no more."""
-    _brought.pop(body_id, None)
+    gone = _brought.pop(body_id, None)
+    for style in gone.styles if gone else ():
+        styles.forget(style.id)
 
 
 def body(body_id: str) -> Body:

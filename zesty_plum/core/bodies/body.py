@@ -7,6 +7,7 @@ from typing import Any
 
 from ..errors import PlumError
 from ..look import Balance, Look, Metering, Sensor, at_rest
+from ..styles import Style
 from ..text import shortened
 from .dial import Dial, Need, Value, Values
 
@@ -24,8 +25,23 @@ class Pair:
 
 
 @dataclass(frozen=True)
+class Step:
+    """How far a dial goes, as it was learnt: times what the body that it is like has, from so many
+    pairs, and in a sentence."""
+
+    dial: str
+    times: float
+    pairs: int
+    moves: str
+
+
+@dataclass(frozen=True)
 class Body:
-    """A camera model; `separate` says that stills and clips keep settings of their own."""
+    """A camera model; `separate` says that stills and clips keep settings of their own.
+
+    edition : which one of its files this is. styles : those of its own, which were learnt. steps :
+    of the dials that were learnt.
+    """
 
     id: str
     name: str
@@ -36,6 +52,9 @@ class Body:
     sensor: Sensor
     dials: tuple[Dial, ...]
     pairs: tuple[Pair, ...] = ()
+    edition: int = 1
+    styles: tuple[Style, ...] = ()
+    steps: tuple[Step, ...] = ()
 
     @cached_property
     def by_id(self) -> Mapping[str, Dial]:

@@ -5,7 +5,8 @@ again. What its dials set in a look may go half as far again as those of the bod
 """
 
 import json
-from dataclasses import asdict
+import re
+from dataclasses import asdict, replace
 from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, StrictBool, StrictFloat, StrictInt, StrictStr
@@ -13,19 +14,25 @@ from pydantic import ValidationError as Invalid
 
 from ..errors import PlumError
 from ..look import Sensor
+from ..styles import Style, taught
+from ..styles.learnt import KNOTS, SIDE, WAVES, Learnt, Seen, Sure
 from ..text import shortened, well_formed_data
-from .body import Body, Pair
+from .body import Body, Pair, Step
 from .dial import Choice, Dial, Need
 from .whole import Known, check
 
 FORMAT, VERSION = "zesty-plum-body", 1
-MOST_BYTES = 2 * 2**20
-MOST_DIALS, MOST_PLACES = 80, 400
+MOST_BYTES = 4 * 2**20
+MOST_DIALS, MOST_PLACES, MOST_STYLES = 80, 400, 24
 
 Value = StrictInt | StrictFloat | Annotated[StrictStr, Field(max_length=60)]
 Text = Annotated[StrictStr, Field(max_length=600)]
 Id = Annotated[StrictStr, Field(pattern=r"^[a-z][a-z0-9_]{0,39}$")]
 Number = Annotated[StrictInt | StrictFloat, Field(allow_inf_nan=False)]
+Small = Annotated[StrictInt | StrictFloat, Field(ge=-20, le=20, allow_inf_nan=False)]
+
+
+_NUMBERS = re.compile(r"\[[-\s\d.,e+]*\]")  # lists of them stand in one line
 
 
 class _Part(BaseModel):
@@ -85,6 +92,58 @@ class _Pair(_Part):
     bottom: Text
 
 
+def _row(many: int) -> Any:
+    return Field(min_length=many, max_length=many)
+
+
+class _Learnt(_Part):
+    matrix: list[Small] = _row(6)
+    curve: list[Small] = _row(KNOTS)
+    joint: list[Small] = _row(2)
+    turn: list[Small] = _row(WAVES)
+    chroma: list[Small] = _row(WAVES)
+    light: list[Small] = _row(WAVES)
+    by_light: list[Small] = _row(4)
+    tint: list[Small] = _row(6)
+    white: Number = Field(default=3, ge=0.5, le=9, description="Stops from mid grey to the clip.")
+    lamps: list[Small] = Field(default=[0] * 12, min_length=12, max_length=12)
+    shade: list[Small] = Field(default=[0, 0], min_length=2, max_length=2)
+    rest: list[Small] = Field(default=[], max_length=3 * SIDE**3)
+
+
+class _Seen(_Part):
+    name: Annotated[StrictStr, Field(max_length=40)]
+    share: Number = Field(ge=0, le=1)
+    error: Number = Field(ge=0, le=1000)
+
+
+class _Sure(_Part):
+    pairs: StrictInt = Field(ge=1, le=100000)
+    mean: Number = Field(ge=0, le=1000)
+    p95: Number = Field(ge=0, le=1000)
+    worst: Number = Field(ge=0, le=1000)
+    low: Number = Field(ge=0, le=1000)
+    high: Number = Field(ge=0, le=1000)
+    before: Number = Field(ge=0, le=1000)
+    seen: list[_Seen] = Field(default=[], max_length=40)
+    notes: list[Text] = Field(default=[], max_length=20)
+
+
+class _Style(_Part):
+    id: Annotated[StrictStr, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,79}$")]
+    name: Annotated[StrictStr, Field(min_length=1, max_length=60)]
+    purpose: Text = ""
+    learnt: _Learnt
+    sure: _Sure | None = None
+
+
+class _Step(_Part):
+    dial: Id
+    times: Number = Field(ge=-20, le=20)
+    pairs: StrictInt = Field(ge=0, le=100000)
+    moves: Text = ""
+
+
 class _File(_Part):
     id: Annotated[StrictStr, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
     name: Annotated[StrictStr, Field(min_length=1, max_length=60)]
@@ -97,6 +156,11 @@ class _File(_Part):
     sensor: _Sensor
     dials: list[_Dial] = Field(min_length=1, max_length=MOST_DIALS)
     pairs: list[_Pair] = Field(default=[], max_length=20)
+    edition: StrictInt = Field(default=1, ge=1, le=10**6, description="Which of its files this is.")
+    styles: list[_Style] = Field(
+        default=[], max_length=MOST_STYLES, description="Learnt from pictures of the camera."
+    )
+    steps: list[_Step] = Field(default=[], max_length=MOST_DIALS)
 
 
 def schema() -> dict[str, Any]:
@@ -108,21 +172,31 @@ def schema() -> dict[str, Any]:
 
 def to_data(body: Body) -> dict[str, Any]:
     """What a body's file holds."""
-    made = asdict(body)
+    made = asdict(replace(body, styles=()))
+    made["styles"] = [_style_data(one) for one in body.styles]
     head = {"id": body.id, "name": body.name, "format": FORMAT, "version": VERSION}
     return {**head, **{k: v for k, v in made.items() if k not in head}}
 
 
+def _style_data(style: Style) -> dict[str, Any]:
+    assert style.learnt is not None
+    learnt = {k: list(v) if isinstance(v, tuple) else v for k, v in asdict(style.learnt).items()}
+    del learnt["mark"]
+    told = {"id": style.id, "name": style.name, "purpose": style.purpose, "learnt": learnt}
+    return told | ({"sure": asdict(style.sure)} if style.sure else {})
+
+
 def dumps(body: Body) -> str:
     """A body's file as text."""
-    return json.dumps(to_data(body), ensure_ascii=False, indent=1) + "\n"
+    text = json.dumps(to_data(body), ensure_ascii=False, indent=1)
+    return _NUMBERS.sub(lambda found: " ".join(found[0].split()), text) + "\n"
 
 
 def loads(text: str | bytes, known: Known) -> Body:
     """Read a body's file; PlumError says what is wrong in one sentence. What its dials can set is
     held against what is `known`."""
     if len(text) > MOST_BYTES:
-        raise PlumError("This body file is over 2 MB; one has some 50 KB. Choose another file.")
+        raise PlumError("This body file is over 4 MB; one has some 100 KB. Choose another file.")
     try:
         data = well_formed_data(json.loads(text))
     except (UnicodeDecodeError, RecursionError, ValueError) as error:
@@ -152,7 +226,21 @@ def _body(file: _File) -> Body:
         sensor=Sensor(**file.sensor.model_dump()),
         dials=tuple(map(_dial, file.dials)),
         pairs=tuple(Pair(**pair.model_dump()) for pair in file.pairs),
+        edition=file.edition,
+        styles=tuple(map(_style, file.styles)),
+        steps=tuple(Step(**step.model_dump()) for step in file.steps),
     )
+
+
+def _style(told: _Style) -> Style:
+    numbers = told.learnt.model_dump(exclude={"white"})
+    learnt = Learnt(white=told.learnt.white, **{k: tuple(v) for k, v in numbers.items()})
+    sure = None
+    if told.sure:
+        plain = told.sure.model_dump(exclude={"seen", "notes"})
+        seen = tuple(Seen(**one.model_dump()) for one in told.sure.seen)
+        sure = Sure(**plain, seen=seen, notes=tuple(told.sure.notes))
+    return taught(told.id, told.name, told.purpose, learnt, sure)
 
 
 def _dial(told: _Dial) -> Dial:

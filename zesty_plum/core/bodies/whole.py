@@ -1,12 +1,14 @@
 """Whether a body that somebody wrote is whole: its parts fit each other, and what its dials set is
 something that pictures can show."""
 
-from collections.abc import Iterable
+import itertools
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from ..errors import PlumError
 from ..look import about, at_rest
-from ..styles import styles
+from ..styles import Style, styles
+from ..styles.learnt import SIDE
 from ..text import shortened
 from .body import Body
 from .dial import Choice, Dial, Need
@@ -25,6 +27,14 @@ class Known:
         told = list(shipped)
         self.names = {name: self._words(name, told) for name in about() if not _numeric(name)}
         self.limits = {name: self._range(name, told) for name in about() if _numeric(name)}
+
+    def holds(self, body: Body, names: Iterable[str]) -> bool:
+        """Whether what a body's dials bring some fields to can be shown."""
+        reaches = ((name, *_reach(body, name)) for name in names if _numeric(name))
+        return all(
+            self.limits[n][0] - 1e-9 <= low and high <= self.limits[n][1] + 1e-9
+            for n, low, high in reaches
+        )
 
     @staticmethod
     def _words(name: str, told: list[Body]) -> frozenset[Any]:
@@ -56,6 +66,10 @@ def check(body: Body, known: Known) -> None:
     """PlumError says what does not fit."""
     if len(body.by_id) < len(body.dials):
         raise PlumError("Two dials of the body file have one id. Rename one.")
+    if len({style.id for style in body.styles}) < len(body.styles):
+        raise PlumError("Two styles of the body file have one id. Rename one.")
+    for style in body.styles:
+        _check_style(body, style)
     if body.sensor.widest > body.sensor.narrowest:
         raise PlumError("The lens of the body file is wider than it opens: exchange the two.")
     for dial in body.dials:
@@ -67,7 +81,7 @@ def check(body: Body, known: Known) -> None:
         for need in (*dial.needs, *(n for c in dial.choices for n in c.needs)):
             _check_need(body, dial, need)
         for choice in dial.choices:
-            _check_fields(dial, choice, known)
+            _check_fields(dial, choice, known.names | {"style": _styles(body, known)})
     for pair in body.pairs:
         body.dial(pair.across), body.dial(pair.down)
     _check_sums(body, known)
@@ -81,7 +95,26 @@ def _check_need(body: Body, dial: Dial, need: Need) -> None:
         other.position(value)
 
 
-def _check_fields(dial: Dial, choice: Choice, known: Known) -> None:
+def _styles(body: Body, known: Known) -> frozenset[Any]:
+    return known.names["style"] | {style.id for style in body.styles}
+
+
+def _check_style(body: Body, style: Style) -> None:
+    if not style.id.startswith(f"{body.id}-") or style.id in styles():
+        raise PlumError(
+            f"The style '{style.id}' of the body file needs an id that begins with '{body.id}-'."
+        )
+    assert style.learnt is not None
+    if len(style.learnt.rest) not in (0, 3 * SIDE**3):
+        raise PlumError(
+            f"The table 'rest' of the style '{style.id}' has {len(style.learnt.rest):,} numbers; "
+            f"it has {3 * SIDE**3:,}, or none."
+        )
+    if any(b < a for a, b in itertools.pairwise(style.learnt.curve)):
+        raise PlumError(f"The curve of the style '{style.id}' falls; a curve only rises.")
+
+
+def _check_fields(dial: Dial, choice: Choice, names: Mapping[str, frozenset[Any]]) -> None:
     for name in (*choice.sets, *choice.adds):
         if name not in about():
             raise PlumError(
@@ -95,8 +128,8 @@ def _check_fields(dial: Dial, choice: Choice, known: Known) -> None:
         if _numeric(name):
             if isinstance(value, bool | str):
                 raise PlumError(f"'{dial.id}' in the body file sets '{name}' to no number.")
-        elif value not in known.names[name]:
-            listed = ", ".join(str(v) for v in sorted(known.names[name], key=str))
+        elif value not in names[name]:
+            listed = ", ".join(str(v) for v in sorted(names[name], key=str))
             raise PlumError(
                 f"'{dial.id}' in the body file sets '{name}' to {shortened(repr(value), 40)}. It "
                 f"can be {listed}."

@@ -24,6 +24,7 @@ from . import (
     gamut,
     grain,
     kernels,
+    learnt,
     local,
     metering,
     moving,
@@ -103,9 +104,13 @@ def white_stops(scene: Scene, look: Look, sensor: Sensor) -> float:
 def make_point(scene: Scene, look: Look, sensor: Sensor) -> point.Point:
     """The point stages of `look` in the light of `scene`."""
     matrix = balance.look_matrix(look, scene.auto_light, scene.card_light, scene.finished)
+    how = style(look.style)
+    if how.learnt and not scene.finished:
+        light = balance.assumed_light(look, scene.auto_light, scene.card_light)
+        matrix = learnt.lamp(light, np.array(how.learnt.lamps)) @ matrix
     return point.Point(
         look,
-        style(look.style),
+        how,
         white_stops(scene, look, sensor),
         point.as_tuple(matrix),
         scene.finished,
@@ -171,6 +176,7 @@ class _Way:
     seed: int
     light: Array | Frame
     noisy: bool  # whether noise is to be added, which a raw picture of one's own has already
+    brighter: learnt.Corners | None  # towards the corners, as the camera brightens its own pictures
 
     def encode(self, top: int, end: int) -> Array:
         """Rows to the shaper's scale, or of a finished picture as they are, with noise reduced."""
@@ -205,6 +211,8 @@ class _Way:
         """Expose, sense, balance: scene light to the shaper's scale."""
         low, high = self.made.log_range
         height, width = light.shape[:2]
+        if self.brighter:
+            light = light * self.brighter.rows(first, height)
         matrices = np.stack([np.array(self.made.matrix), REC2020_TO_SRGB])
         scale = np.array([self.made.clip, point.DARKEST, low, high - low])
         law = self._law if self.noisy else (0.0, 0.0)
@@ -317,8 +325,23 @@ class Passage:
         if self._exposure is not None:
             light = self._in_time(scene, light, frame, full_detail)
         noisy = self._exposure is not None or piece is not None
+        corners = None
+        if made.style.learnt and scene.headroom is not None and piece is None:
+            place = scene.crop(self._width, self._height) if full_detail else None
+            corners = learnt.corners(made.style.learnt, light.shape, place, scene.size)
         self._way = _Way(
-            scene, look, sensor, made, self._exposure, raised, frame, pitch, seed, light, noisy
+            scene,
+            look,
+            sensor,
+            made,
+            self._exposure,
+            raised,
+            frame,
+            pitch,
+            seed,
+            light,
+            noisy,
+            corners,
         )
         self._strips, self._whole = _strips(self._height, self._width, local.reach(look)), None
         if len(self._strips) > 1 and local.looks_far(look):

@@ -1,6 +1,6 @@
 """The point stages as one function of a colour, and the ramp and cube it bakes into (`table`)."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -9,8 +9,9 @@ from ..arrays import MID_GREY, Array, Matrix
 from ..colour.spaces import REC2020_TO_SRGB, srgb_decode, srgb_encode
 from ..look import Look
 from ..styles import Style, plain
+from ..styles.learnt import Learnt
 from ..styles.parameters import Tone
-from . import colouring, gamut, tone
+from . import colouring, gamut, learnt, tone
 
 FINISHED_WHITE = 3.0  # stops from mid grey to white in a picture that came in finished
 DARKEST = MID_GREY * 2.0**-8  # added before the logarithm, so that black has a place on the scale
@@ -24,6 +25,7 @@ LEAN = (
     # gamut narrows
 )
 HELD = 0.1  # how far beyond the display a hue that is kept can throw chroma
+ALL_SHOWN = float(-np.log2(MID_GREY))  # stops from mid grey to all that a display shows
 LEAST_LEAN = 1e-4  # keeps the axis rising where the shoulder is flat
 _PLACES = np.linspace(0, 1, RAMP)
 
@@ -38,9 +40,28 @@ class Curve:
     highlights: float
     shadows: float
     white: float
+    learnt: Learnt | None = None
 
     def display(self, light: Array) -> Array:
         """Display light 0 to 1 of grey scene light (...,), over black."""
+        if self.learnt:
+            return self.bent(learnt.grey(learnt.roomy(light, self.white, self.learnt), self.learnt))
+        return self._shaped(light)
+
+    @property
+    def bends(self) -> bool:
+        """Whether dials bend a curve that was learnt."""
+        shaped = replace(self, learnt=None)
+        return shaped != Curve(self.base, tone.Film(), 0.0, 0.0, self.white)
+
+    def bent(self, shown: Array) -> Array:
+        """What dials make of display light (...,) that a learnt curve shows: as they would of the
+        reference where that shows it."""
+        if not self.bends:
+            return shown
+        return self._shaped(tone.undo(shown, self.base, self.white))
+
+    def _shaped(self, light: Array) -> Array:
         stops = np.log2(np.maximum(light, 1e-9) / np.float32(MID_GREY))
         shown = tone.display(stops, self.base, self.white, self.highlights, self.shadows)
         if self.film.black_level or (self.film.knee_slope and self.film.knee_point < 1):
@@ -70,6 +91,8 @@ def _grey_ramp(curve: Curve) -> tuple[Array, Array]:
 
 @lru_cache(maxsize=48)
 def _curve_table(curve: Curve) -> Array:
+    if curve.learnt:  # which has shown colours already: from display light to display light
+        return tone.curve_table(curve.bent, ALL_SHOWN)
     return tone.curve_table(curve.display, curve.white)
 
 
@@ -101,7 +124,9 @@ class Point:
         """What it does to greys, over black."""
         look = self.look
         film = tone.Film(look.black_level, look.knee_point, look.knee_slope)
-        return Curve(self.style.tone, film, look.highlights, look.shadows, self.white)
+        return Curve(
+            self.style.tone, film, look.highlights, look.shadows, self.white, self.style.learnt
+        )
 
     def grey_curve(self, light: Array) -> Array:
         """Encoded value 0 to 1 of grey scene light (...,), black level included."""
@@ -113,11 +138,19 @@ class Point:
         return float(self.grey_curve(np.array([self.clip]))[0])
 
     def _tone(self, rgb: Array) -> Array:
+        if self.style.learnt:
+            rgb = learnt.display(
+                learnt.roomy(rgb, self.white, self.style.learnt), self.style.learnt
+            )
+            if not self.curve.bends:
+                return rgb
         return tone.apply(rgb, self.style.tone, _curve_table(self.curve))
 
     def _colour(self, display: Array, light: Array) -> Array:
         how = self.style.tone
         spread = 1 + 0.25 * how.keep_hue + HELD * how.hold_hue
+        if self.style.learnt:  # which shows nothing that a display cannot
+            spread = 1.0
         look = self.look
         change = colouring.Change(
             look.saturation, look.phase, look.density, look.depth, look.mono_filter

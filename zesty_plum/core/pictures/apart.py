@@ -64,6 +64,13 @@ class Apart:
         except PlumError:
             return b""
 
+    def shot_by(self, data: bytes) -> dict[str, str]:
+        """When a picture was taken (`time`) and by what (`maker`, `model`), as far as it tells."""
+        try:
+            return dict(self._ask(data, work="shot_by", name="This picture")["shot_by"])
+        except PlumError:
+            return {}
+
     def _ask(self, data: bytes, **asked: Any) -> dict[str, Any]:
         with self._gate:
             process = self._running()

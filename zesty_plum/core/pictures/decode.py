@@ -108,6 +108,31 @@ def taken(data: bytes) -> bytes:
         return b""
 
 
+def shot_by(data: bytes) -> dict[str, str]:
+    """What a file tells of when it was taken and by which camera: `time`, `maker` and `model`,
+    those that can be read."""
+    names = {0x0110: "model", 0x010F: "maker", 0x0132: "time"}
+    found: dict[str, str] = {}
+    try:
+        if data[:4] in TIFF_MAGIC:
+            with tifffile.TiffFile(io.BytesIO(data)) as file:
+                page = file.pages[0]
+                assert isinstance(page, tifffile.TiffPage)
+                told = {t.code: t.value for t in page.tags.values()}
+                inside = told.get(0x8769)
+                original = inside.get("DateTimeOriginal") if isinstance(inside, dict) else None
+        else:
+            with Image.open(io.BytesIO(data), formats=_KINDS) as image:
+                exif = image.getexif()
+                told, original = dict(exif), exif.get_ifd(ExifTags.IFD.Exif).get(0x9003)
+        found = {name: str(told[tag]).strip("\0 ") for tag, name in names.items() if tag in told}
+        if original:
+            found["time"] = str(original).strip("\0 ")
+    except Exception:  # a parser meets broken files with errors of every kind; nothing is told then
+        return {}
+    return {name: text[:60] for name, text in found.items() if text}
+
+
 def check_size(width: int, height: int, name: str, sample_bytes: int = 3) -> None:
     """Refuse what is too large or too small; `sample_bytes` are those of one pixel."""
     if width * height > MOST_PIXELS:

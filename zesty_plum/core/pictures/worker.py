@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any, BinaryIO
 
 from ..errors import PlumError
-from .decode import codes_in, decode, taken
+from .decode import codes_in, decode, shot_by, taken
 
 MOST_MEMORY = 1_500 * 2**20  # of addresses, some 300 MB of which are programs
 
@@ -34,6 +34,8 @@ def _answer(asked: dict[str, Any], data: bytes) -> dict[str, Any]:
             return {"codes": codes_in(data)}
         if asked["work"] == "taken":
             return {"taken": base64.b64encode(taken(data)).decode()}
+        if asked["work"] == "shot_by":
+            return {"shot_by": shot_by(data)}
         return decode(data, name, asked["longest"], Path(asked["out"]))
     except PlumError as error:
         return {"fault": str(error)}

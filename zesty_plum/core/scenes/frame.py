@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array
+from ..arrays import Array, Mask
 from ..cache import BoundedCache
 
 MOST_DRAWN = 36 * 2**20  # bytes of decoded frames of shipped scenes: two stay side by side
@@ -91,6 +91,10 @@ class Deep(Frame):
 
     def __getitem__(self, rows: slice) -> Array:
         return self._light(np.multiply(self._samples[rows], 1 / 65535, dtype=np.float32))
+
+    def full(self, share: float) -> Mask:
+        """Where one of a pixel's samples is at a share of what 16 bits hold, or above (h, w)."""
+        return np.asarray((self._samples >= share * 65535).any(-1))
 
     def shrunk(self, width: int, height: int) -> Array:
         """Averaged in 16 bits, as averaging whole floats takes four times the memory."""

@@ -1,13 +1,14 @@
 """Picture styles: one TOML file each, read once."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cache
 from pathlib import Path
 
 from ..datafile import DataFile
 from ..errors import NotFound
+from .learnt import Learnt, Sure
 from .parameters import HUES, Colouring, Tone
 
 HERE = Path(__file__).parent
@@ -27,7 +28,11 @@ class Trait(StrEnum):
 @dataclass(frozen=True)
 class Style:
     """id, name, one sentence on what it is for, its numbers, the stops of highlight room that a
-    camera adds with it, and the bands that figures measured on it lie in."""
+    camera adds with it, and the bands that figures measured on it lie in.
+
+    learnt : what was learnt from a camera's pictures, in the place of tone and colouring; these
+    then say how dials act on it. sure : how well that is known.
+    """
 
     id: str
     order: int
@@ -37,6 +42,8 @@ class Style:
     colouring: Colouring
     figures: Mapping[str, tuple[float, float]] = field(compare=False)
     guard: float = 0.0
+    learnt: Learnt | None = None
+    sure: Sure | None = field(default=None, compare=False)
 
     @property
     def monochrome(self) -> bool:
@@ -89,18 +96,38 @@ def read(path: Path) -> Style:
 
 @cache
 def styles() -> dict[str, Style]:
-    """All styles by id, in their order."""
+    """The styles that ship by id, in their order."""
     found = sorted(map(read, HERE.glob("*.toml")), key=lambda s: s.order)
     return {s.id: s for s in found}
 
 
+_brought: dict[str, Style] = {}
+
+
+def bring(made: Style) -> None:
+    """Let a style that does not ship count from now on in this process."""
+    _brought[made.id] = made
+
+
+def forget(style_id: str) -> None:
+    """Let a style that was brought count no more."""
+    _brought.pop(style_id, None)
+
+
 def style(name: str) -> Style:
-    """The style `name`; NotFound names those that exist."""
-    if name not in styles():
+    """The style `name`, shipped or brought; NotFound names those that exist."""
+    found = styles().get(name) or _brought.get(name)
+    if found is None:
         raise NotFound(f"There is no style '{name}'. The styles are {', '.join(styles())}.")
-    return styles()[name]
+    return found
 
 
 def plain() -> Style:
     """The reference: what a finished picture from elsewhere is taken to be made with."""
     return style("plain")
+
+
+def taught(style_id: str, name: str, purpose: str, learnt: Learnt, sure: Sure | None) -> Style:
+    """A style that was learnt; its dials act as on the reference."""
+    tone = replace(plain().tone, keep_hue=min(max(learnt.joint[0], 0.0), 1.0), hold_hue=0.0)
+    return Style(style_id, 0, name, purpose, tone, Colouring(), {}, learnt=learnt, sure=sure)

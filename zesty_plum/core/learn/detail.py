@@ -1,0 +1,69 @@
+"""Texture of the middle of a pair at full size: how much there is of it, coarse and fine, in the
+camera's picture and in ours."""
+
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+import cv2
+import numpy as np
+
+from ..arrays import Array
+from ..colour.lab import encoded_to_lab
+from ..develop.pipeline import develop
+from ..errors import PlumError
+from ..look import Look, Sensor
+from ..pictures.read import read
+from ..scenes.scene import Scene
+
+SIDE = 640  # pixels across that are looked at
+WIDTHS = (0.7, 1.4, 2.8)  # of the blurs between which texture is measured
+LEAST = 1e-4  # variance of L*, that nobody sees
+
+
+@dataclass
+class Detail:
+    """A pair's middle: the raw scene at its own size, and the texture of the camera's picture;
+    `bias` is how much the standard pictures differ from ours anyway."""
+
+    scene: Scene
+    there: Array
+    bias: Array | float = 0.0
+
+    def off(self, look: Look, sensor: Sensor) -> float:
+        """How far the texture of a look is from the camera's: mean square of log2."""
+        return float(((self.more(look, sensor) - self.bias) ** 2).mean())
+
+    def more(self, look: Look, sensor: Sensor) -> Array:
+        """log2 of the camera's texture over that of a look, by width, brightness then colour."""
+        made = develop(self.scene, look, sensor, SIDE, full_detail=True)
+        return np.asarray(0.5 * np.log2(self.there / texture(made.encoded)))
+
+
+def texture(encoded: Array) -> Array:
+    """Variance of L* between blurs, finest first, and of a* and b* of the finest (4,)."""
+    lab = encoded_to_lab(encoded)
+    last, out = lab, []
+    for k, width in enumerate(WIDTHS):
+        blurred = cv2.GaussianBlur(lab, (0, 0), width)
+        band = last - blurred
+        out.append(float((band[..., 0] ** 2).mean()))
+        if k == 1:
+            out.append(float((band[..., 1:] ** 2).mean()))
+        last = blurred
+    return np.asarray(np.maximum(out, LEAST))
+
+
+def load(raw: Path, finished: Path) -> Detail:
+    """Read the middle of a pair at full size; PlumError where it cannot be."""
+    scene = read(raw.read_bytes(), raw.name, "own-taught")
+    made = read(finished.read_bytes(), finished.name, "own-taught")
+    if scene.finished or not made.finished:
+        raise PlumError(f"'{raw.name}' is not a raw with its picture.")
+    scene = replace(scene, place=(0.5, 0.5), whole=None)
+    width, height = scene.crop(SIDE, SIDE)[2:]
+    columns, rows = made.size
+    x, y = round((columns - width) / 2), round((rows - height) / 2)
+    if min(x, y) < 0:
+        raise PlumError(f"'{finished.name}' is smaller than its raw, so its texture tells nothing.")
+    part = made.frame[y : y + height][:, x : x + width]
+    return Detail(scene, texture(np.ascontiguousarray(part)))

@@ -1,0 +1,343 @@
+"""From a folder of pairs to a body: everything that was learnt, put into the list of a body that
+the camera is like."""
+
+import re
+import statistics
+from collections import defaultdict
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+from pathlib import Path
+
+import numpy as np
+
+from ..bodies import Body, Dial, Need, Value, bring, forget, known, shipped
+from ..bodies.dial import Choice
+from ..bodies.file import dumps
+from ..errors import PlumError
+from ..look import Look
+from ..styles import taught
+from ..styles.learnt import Sure, of_numbers
+from . import detail, fit, pairs
+from .pairs import LeftOut
+from .shot import Shot, load
+from .steps import Learner, Set, fine, scaled
+from .sure import Taught, errors, joined, predicted, teach
+
+LEAST_PAIRS = 3
+WRONG, TIMES = 6.0, 3.0  # mean CIEDE2000, and times that of most, from which a pair is a wrong one
+LOOKED_AT = 3  # standard pairs whose texture is looked at
+MOST_STYLES = 12
+SHARPER, CALMER = np.linspace(-0.5, 1.6, 15), np.linspace(0, 5, 11)
+Told = Callable[[str, int, int], None]
+
+
+@dataclass(frozen=True)
+class Calibration:
+    """A body that was learnt, and what of."""
+
+    body: Body
+    used: tuple[str, ...]
+    left_out: tuple[LeftOut, ...]
+
+    @property
+    def sure(self) -> Sure:
+        """Of its main style."""
+        found = self.body.styles[0].sure
+        assert found is not None
+        return found
+
+
+def calibrate(
+    folder: Path,
+    like: Body,
+    name: str = "",
+    table: str | bytes | None = None,
+    told: Told = lambda what, done, of: None,
+) -> Calibration:
+    """Learn a body from a folder of pairs; PlumError where they cannot teach one."""
+    found, left = pairs.find(folder)
+    found, others = pairs.one_camera(found)
+    found = pairs.by_folder(found, like)
+    missing: list[LeftOut] = []
+    if table is not None:
+        found, missing = pairs.by_table(found, table, like)
+    name = _named(name or folder.resolve().name)
+    return _Lesson(like, name, found, [*left, *others, *missing], told).taught()
+
+
+def _named(name: str) -> str:
+    tidy = " ".join(name.split())[:60]
+    if not re.search(r"[A-Za-z0-9]", tidy):
+        raise PlumError("The camera needs a name with letters or digits. Give one with --name.")
+    return tidy
+
+
+def slug(text: str, most: int = 36) -> str:
+    """Letters and digits of a text, for an id."""
+    made = re.sub(r"[^a-z0-9]+", "-", text.casefold()).strip("-")[:most].strip("-")
+    return made or "own"
+
+
+class _Lesson:
+    def __init__(
+        self, like: Body, name: str, found: Sequence[pairs.Pair], left: list[LeftOut], told: Told
+    ) -> None:
+        self.like, self.name, self.told = like, name, told
+        self.pairs, self.left = {p.name: p for p in found}, left
+        self.id = slug(name)
+        if self.id in shipped():
+            self.id = f"{self.id}-own"
+        self.style_dial = next((d.id for d in like.dials if "style" in d.touches), "style")
+        self.shots: dict[str, Shot] = {}
+
+    def taught(self) -> Calibration:
+        """All of it."""
+        self._read()
+        standard = self._standard()
+        main = max(standard, key=lambda s: len(standard[s]))
+        if len(standard[main]) < LEAST_PAIRS:
+            raise PlumError(self._too_few(len(standard[main])))
+        self._without_wrong(standard[main], main)
+        if len(standard[main]) < LEAST_PAIRS:
+            raise PlumError(self._too_few(len(standard[main])))
+        order = sorted(standard, key=lambda s: (s != main, -len(standard[s])))[:MOST_STYLES]
+        known_by: dict[str, Taught] = {}
+        for style in order:
+            towards = known_by[main].numbers if style != main else None
+            shots = [self.shots[n] for n in standard[style]]
+            known_by[style] = teach(shots, towards, partial(self._of_style, style))
+        body = self._body(known_by)
+        return self._with_steps(body, known_by, standard)
+
+    def _say(self, what: str) -> None:
+        self.told(what, 0, 0)
+
+    def _of_style(self, style: str, what: str) -> None:
+        self._say(f"{what}: {style}")
+
+    def _too_few(self, many: int) -> str:
+        why = f" Left out: {self.left[0].name}. {self.left[0].why}" if self.left else ""
+        pairs_ = "one pair" if many == 1 else f"{many} pairs" if many else "no pair"
+        return (
+            f"There is {pairs_} at the standard settings of one style that can be learnt from; at "
+            f"least {LEAST_PAIRS} are needed, a dozen are good.{why}"
+            if many < 2
+            else f"There are {pairs_} at the standard settings of one style that can be learnt "
+            f"from; at least {LEAST_PAIRS} are needed, a dozen are good.{why}"
+        )
+
+    # ---- reading ---------------------------------------------------------------------------------
+    def _read(self) -> None:
+        for k, pair in enumerate(self.pairs.values()):
+            self.told(f"Reading {pair.name}", k, len(self.pairs))
+            try:
+                self.shots[pair.name] = load(pair.raw, pair.finished)
+            except PlumError as error:
+                self.left.append(LeftOut(pair.name, str(error)))
+            except OSError as error:
+                self.left.append(LeftOut(pair.name, f"It cannot be read: {error.strerror}."))
+
+    def _off(self, name: str) -> dict[str, Value]:
+        """The dials of a pair that do not stand at their standard."""
+        return {k: v for k, v in self.pairs[name].dials.items() if v != self.like.dial(k).default}
+
+    def _standard(self) -> dict[str, list[str]]:
+        """Names of the pairs at standard settings, by style."""
+        out: dict[str, list[str]] = defaultdict(list)
+        for name in self.shots:
+            if not self._off(name):
+                out[self.pairs[name].style].append(name)
+        if not out:
+            raise PlumError(self._too_few(0))
+        return out
+
+    def _without_wrong(self, names: list[str], style: str) -> None:
+        """Leave out pairs that do not fit the others."""
+        for _ in range(3):
+            if len(names) < LEAST_PAIRS + 1:
+                return
+            self._say(f"Looking for wrong pairs: {style}")
+            shots = [self.shots[n] for n in names]
+            numbers = fit.core_of(joined(shots, True), rounds=7)
+            means = [float(errors(s, predicted(s, numbers, None)).mean()) for s in shots]
+            most = max(WRONG, TIMES * statistics.median(means))
+            wrong = [(n, m) for n, m in zip(names, means, strict=True) if m > most]
+            if not wrong:
+                return
+            for name, mean in wrong:
+                self.left.append(
+                    LeftOut(
+                        name,
+                        f"It does not fit the others, by {mean:.0f} of CIEDE2000: another camera, "
+                        "style or setting, or edited since.",
+                    )
+                )
+                names.remove(name)
+                del self.shots[name]
+
+    # ---- the body --------------------------------------------------------------------------------
+    def _body(self, known_by: Mapping[str, Taught]) -> Body:
+        like, white = self.like, statistics.median(s.white for s in self.shots.values())
+        styles, choices = [], []
+        used: set[str] = set()
+        for name, what in known_by.items():
+            short = next(
+                s for k in range(99) if (s := slug(name, 30) + (f"-{k}" if k else "")) not in used
+            )
+            used.add(short)
+            style_id = f"{self.id}-{short}"
+            learnt = of_numbers(what.numbers, what.table, white)
+            purpose = f"Learnt from {self.name}."
+            styles.append(taught(style_id, name, purpose, learnt, what.sure))
+            choices.append(Choice(short, name, sets={"style": style_id}))
+        photosites = statistics.median(s.scene.photosites or 6000 for s in self.shots.values())
+        dials = self._dials(tuple(choices))
+        ids = {d.id for d in dials}
+        return replace(
+            like,
+            id=self.id,
+            name=self.name,
+            about=f"Its rendering is learnt from its own pictures; for the rest it is like "
+            f"{like.name}.",
+            sensor=replace(like.sensor, width=int(photosites), headroom=round(white, 2)),
+            dials=dials,
+            pairs=tuple(p for p in like.pairs if {p.across, p.down} <= ids),
+            styles=tuple(styles),
+            steps=(),
+            edition=1,
+        )
+
+    def _dials(self, choices: tuple[Choice, ...]) -> tuple[Dial, ...]:
+        """The dials of the body it is like, with styles of its own; without those that need a style
+        which it does not have."""
+        values = {c.value for c in choices}
+
+        def kept(needs: tuple[Need, ...]) -> tuple[Need, ...] | None:
+            out = []
+            for need in needs:
+                if need.dial != self.style_dial:
+                    out.append(need)
+                    continue
+                if need.only and not values & set(need.only):
+                    return None
+                never = tuple(v for v in need.never if v in values)
+                if need.only or never:
+                    out.append(replace(need, never=never))
+            return tuple(out)
+
+        dials = []
+        for dial in self.like.dials:
+            if dial.id == self.style_dial:
+                dials.append(replace(dial, choices=choices, default=choices[0].value, needs=()))
+                continue
+            needs = kept(dial.needs)
+            places = [(c, kept(c.needs)) for c in dial.choices]
+            left = tuple(replace(c, needs=n) for c, n in places if n is not None)
+            if needs is not None and dial.default in {c.value for c in left}:
+                dials.append(replace(dial, needs=needs, choices=left))
+        there = {d.id for d in dials}
+        if self.style_dial not in there:
+            text = "A style is a whole rendering: its tone and its colours."
+            dials.insert(
+                0,
+                Dial("style", "Style", "Look", "style", text, "", "", choices, choices[0].value),
+            )
+        return tuple(
+            replace(d, needs=tuple(n for n in d.needs if n.dial in there or n.dial == "style"))
+            for d in dials
+        )
+
+    # ---- its dials -------------------------------------------------------------------------------
+    def _with_steps(
+        self, body: Body, known_by: Mapping[str, Taught], standard: Mapping[str, list[str]]
+    ) -> Calibration:
+        bring(dumps(body))  # so that pictures can be made through its styles
+        try:
+            body, bias = self._textured(body, standard)
+            bring(dumps(body))
+            short = {s.name: c.value for s, c in zip(body.styles, self._choices(body), strict=True)}
+            learner = Learner(body, self.style_dial, known())
+            learner.learn(self._sets(short, bias), self._say)
+            made = replace(scaled(body, learner.times), steps=tuple(learner.steps))
+        finally:
+            forget(body.id)
+        used = tuple(n for n in self.pairs if n in self.shots)
+        return Calibration(made, used, tuple(self.left))
+
+    def _choices(self, body: Body) -> tuple[Choice, ...]:
+        return body.dial(self.style_dial).choices
+
+    def _textured(
+        self, body: Body, standard: Mapping[str, list[str]]
+    ) -> tuple[Body, np.ndarray | float]:
+        """The body with how sharp and how calm its pictures are as they stand, roughly; and what is
+        left of that."""
+        self._say("Looking at texture")
+        main = body.styles[0]
+        found = []
+        for name in standard[main.name][: 2 * LOOKED_AT]:
+            try:
+                found.append(detail.load(self.pairs[name].raw, self.pairs[name].finished))
+            except PlumError:
+                continue
+            if len(found) == LOOKED_AT:
+                break
+        if not found:
+            return body, 0.0
+        plain = body.interpret({})
+
+        def off(sharper: float, calmer: float) -> float:
+            look = self._added(plain, sharper, calmer)
+            return float(np.mean([d.off(look, body.sensor) for d in found]))
+
+        sharper = calmer = 0.0
+        for _ in range(2):
+            sharper = float(min(SHARPER, key=lambda s: off(s, calmer) + 0.01 * abs(s)))
+            calmer = float(min(CALMER, key=lambda c: off(sharper, c) + 0.004 * c))
+        look = self._added(plain, sharper, calmer)
+        adds = {
+            "sharpness": look.sharpness - plain.sharpness,
+            "noise_filter": look.noise_filter - plain.noise_filter,
+        }
+        adds["colour_filter"] = adds["noise_filter"]
+        adds = {k: round(v, 3) for k, v in adds.items() if abs(v) > 1e-3}
+        choices = tuple(replace(c, adds=adds) for c in self._choices(body))
+        dials = tuple(
+            replace(d, choices=choices) if d.id == self.style_dial else d for d in body.dials
+        )
+        made = replace(body, dials=dials)
+        if not known().holds(made, adds):
+            made, look = body, plain
+        return made, np.mean([d.more(look, body.sensor) for d in found], axis=0)
+
+    @staticmethod
+    def _added(look: Look, sharper: float, calmer: float) -> Look:
+        return replace(
+            look,
+            sharpness=look.sharpness + sharper,
+            noise_filter=max(0.0, look.noise_filter + calmer),
+            colour_filter=max(0.0, look.colour_filter + calmer),
+        )
+
+    def _sets(self, short: Mapping[str, object], bias: np.ndarray | float) -> list[Set]:
+        """The pairs at other settings, with their texture where a dial of theirs works on it."""
+        out = []
+        for name, shot in self.shots.items():
+            pair, off = self.pairs[name], self._off(name)
+            if not off:
+                continue
+            if pair.style not in short:
+                self.left.append(
+                    LeftOut(name, f"No pair shows '{pair.style}' at its standard settings.")
+                )
+                continue
+            there = None
+            if any(fine(self.like.dial(k)) for k in off):
+                try:
+                    there = detail.load(pair.raw, pair.finished)
+                    there.bias = bias
+                except PlumError as error:
+                    self.left.append(LeftOut(name, str(error)))
+            out.append(Set(shot, str(short[pair.style]), off, there))
+        return out
