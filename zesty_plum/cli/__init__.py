@@ -23,6 +23,7 @@ for command in (
     judging.compare_recipes,
     judging.measure_recipe,
     judging.translate_recipe,
+    judging.nearest_recipes,
     lists.list_bodies,
     lists.list_styles,
     lists.list_scenes,

@@ -1,5 +1,6 @@
-"""Measuring a recipe, comparing two, moving one to another body."""
+"""Measuring a recipe, comparing two, moving one to another body, and coming near a picture."""
 
+import json
 from dataclasses import asdict
 from pathlib import Path
 
@@ -12,10 +13,13 @@ from ..core.judge.rules import SCHOOLS
 from ..core.judge.verdicts import judge
 from ..core.judge.workbench import LOOK_AT
 from ..core.measure.looking import apart, look_at
+from ..core.nearest import nearest
+from ..core.pictures.read import read
 from ..core.pictures.write import save
 from ..core.recipe import dumps
+from ..core.scenes.scene import Scene
 from ..core.translate import translate
-from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_recipe, told_faults
+from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_bytes, read_recipe, told_faults
 
 
 @click.command(
@@ -137,3 +141,62 @@ def translate_recipe(recipe: str, to: str, output: Path, scene: str | None, as_j
             f"{found.recipe.camera.dial(name).label}: "
             f"{found.recipe.camera.dial(name).choice(value).label}"
         )
+
+
+@click.command(
+    "nearest",
+    epilog=EXAMPLE + "zesty-plum nearest loved.jpg --body heron-m2 -o near-it --json",
+)
+@click.argument("pictures", nargs=-1, required=True)
+@click.option("--body", "body_id", required=True, help="Id of the body that is to come near.")
+@click.option("--plain", help="The first picture without a look: the same, developed plainly.")
+@click.option(
+    "-o", "--output", help="Write the recipes to files of this name, -1.plum.json and so on."
+)
+@JSON
+@BODY_FILES
+@told_faults
+def nearest_recipes(
+    pictures: tuple[str, ...], body_id: str, plain: str | None, output: str | None, as_json: bool
+) -> None:
+    """Find recipes, at most three, that come near finished PICTURES."""
+    loved = [_looked_at(path) for path in pictures]
+    answer = nearest(loved, body(body_id), _looked_at(plain) if plain else None)
+    files = []
+    for number, near in enumerate(answer.found, 1):
+        if output:
+            file = Path(f"{output}-{number}.plum.json")
+            save(file, dumps(near.recipe).encode())
+            files.append(str(file))
+    if as_json:
+        print_json(
+            {
+                "body": body_id,
+                "by": answer.by,
+                "recipes": [
+                    {
+                        "recipe": json.loads(dumps(near.recipe)),
+                        "dials": near.recipe.camera.changed(near.recipe.dials),
+                        "distance": near.distance,
+                        "words": list(near.words),
+                    }
+                    for near in answer.found
+                ],
+                "unknown": list(answer.unknown),
+                "files": files,
+            }
+        )
+        return
+    click.echo(f"Compared {answer.by}.")
+    for near in answer.found:
+        camera = near.recipe.camera
+        changed = camera.changed(near.recipe.dials)
+        told = [
+            f"{camera.dial(k).label} {camera.dial(k).choice(v).label}" for k, v in changed.items()
+        ]
+        click.echo(f"{near.recipe.name}: {', '.join(told) or 'as shipped'}. {' '.join(near.words)}")
+    click.echo("Not known: " + " ".join(answer.unknown))
+
+
+def _looked_at(path: str) -> Scene:
+    return read(read_bytes(path), Path(path).name, "own-loved", longest=960)

@@ -131,6 +131,8 @@ class Look:
     highlights, shadows : the shoulder from its softest (-1) to its hardest (1), and stops that deep
     shadows move; plus is brighter, see `bend`.
     black_level, knee_point, knee_slope : film-style ends of the curve, see `tone.Film`.
+    brights, darks : most that encoded values move two thirds and one third of the way up, see
+    `tone.Film`.
     saturation : factor on chroma, 0 is neutral. phase : degrees that hues turn.
     density : 0 to 1, full colours darken.
     depth_red .. depth_magenta : depth of six hues, plus is deeper. mono_filter : filter before a
@@ -165,6 +167,8 @@ class Look:
     black_level: float = _table(0.0, Gauge.TONE, 0.02, "black level")
     knee_point: float = _table(1.05, Gauge.TONE, 0.1, "knee")
     knee_slope: float = _says(0.0, Stage.TABLE, Gauge.TONE, 0.5, "knee", only_with="knee_point")
+    brights: float = _table(0.0, Gauge.TONE, 0.01, "tones bent as shown")
+    darks: float = _table(0.0, Gauge.TONE, 0.01, "tones bent as shown")
     saturation: float = _table(1.0, Gauge.HUES, seen.SHARE)
     phase: float = _table(0.0, Gauge.HUES, 3.0, "colour phase")
     density: float = _table(0.0, Gauge.HUES, 0.3, "density")

@@ -99,7 +99,8 @@ def _row(many: int) -> Any:
 class _Learnt(_Part):
     matrix: list[Small] = _row(6)
     curve: list[Small] = _row(KNOTS)
-    joint: list[Small] = _row(2)
+    dyes: list[Small] = _row(6)
+    joint: list[Small] = _row(3)
     turn: list[Small] = _row(WAVES)
     chroma: list[Small] = _row(WAVES)
     light: list[Small] = _row(WAVES)

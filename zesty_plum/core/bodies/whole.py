@@ -13,6 +13,7 @@ from ..text import shortened
 from .body import Body
 from .dial import Choice, Dial, Need
 
+FREE = {"brights": (-0.12, 0.12), "darks": (-0.12, 0.12)}  # what no shipped body sets
 ROOM = 0.5  # of the range that shipped bodies have, on both sides of it
 
 
@@ -26,7 +27,8 @@ class Known:
     def __init__(self, shipped: Iterable[Body]) -> None:
         told = list(shipped)
         self.names = {name: self._words(name, told) for name in about() if not _numeric(name)}
-        self.limits = {name: self._range(name, told) for name in about() if _numeric(name)}
+        ranges = {name: self._range(name, told) for name in about() if _numeric(name)}
+        self.limits = ranges | FREE
 
     def holds(self, body: Body, names: Iterable[str]) -> bool:
         """Whether what a body's dials bring some fields to can be shown."""

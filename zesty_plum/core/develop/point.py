@@ -1,6 +1,6 @@
 """The point stages as one function of a colour, and the ramp and cube it bakes into (`table`)."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -51,8 +51,8 @@ class Curve:
     @property
     def bends(self) -> bool:
         """Whether dials bend a curve that was learnt."""
-        shaped = replace(self, learnt=None)
-        return shaped != Curve(self.base, tone.Film(), 0.0, 0.0, self.white)
+        still = tone.Film(knee_point=self.film.knee_point)
+        return self.film != still or bool(self.highlights or self.shadows)
 
     def bent(self, shown: Array) -> Array:
         """What dials make of display light (...,) that a learnt curve shows: as they would of the
@@ -64,7 +64,7 @@ class Curve:
     def _shaped(self, light: Array) -> Array:
         stops = np.log2(np.maximum(light, 1e-9) / np.float32(MID_GREY))
         shown = tone.display(stops, self.base, self.white, self.highlights, self.shadows)
-        if self.film.black_level or (self.film.knee_slope and self.film.knee_point < 1):
+        if self.film != tone.Film(knee_point=self.film.knee_point):
             shown = srgb_decode(tone.filmed(srgb_encode(shown), self.film))
         return shown
 
@@ -123,7 +123,9 @@ class Point:
     def curve(self) -> "Curve":
         """What it does to greys, over black."""
         look = self.look
-        film = tone.Film(look.black_level, look.knee_point, look.knee_slope)
+        film = tone.Film(
+            look.black_level, look.knee_point, look.knee_slope, look.brights, look.darks
+        )
         return Curve(
             self.style.tone, film, look.highlights, look.shadows, self.white, self.style.learnt
         )
@@ -149,12 +151,13 @@ class Point:
     def _colour(self, display: Array, light: Array) -> Array:
         how = self.style.tone
         spread = 1 + 0.25 * how.keep_hue + HELD * how.hold_hue
-        if self.style.learnt:  # which shows nothing that a display cannot
-            spread = 1.0
         look = self.look
         change = colouring.Change(
             look.saturation, look.phase, look.density, look.depth, look.mono_filter
         )
+        if self.style.learnt:
+            # It shows nothing that a display cannot, and cameras let full colours clip.
+            spread = 1.0 if change.none else 0.0
         held = colouring.Held(light, how.hold_hue, self.clip) if how.hold_hue else None
         return colouring.colour(display, self.style.colouring, change, spread, held)
 

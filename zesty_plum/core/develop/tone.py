@@ -27,12 +27,15 @@ class Film:
     """What film-style bodies add to a curve, in encoded values 0 to 1.
 
     black_level : added to black, the rest making room. knee_point : where the highlights start to
-    bend; 1 and above is never. knee_slope : how they bend, -1 to 1; plus is brighter.
+    bend; 1 and above is never. knee_slope : how they bend, -1 to 1; plus is brighter. brights,
+    darks : added two thirds and one third of the way up, at most 0.12, and less around it.
     """
 
     black_level: float = 0.0
     knee_point: float = 1.05
     knee_slope: float = 0.0
+    brights: float = 0.0
+    darks: float = 0.0
 
 
 def log_encoded(light: Array, tone: Tone) -> Array:
@@ -58,12 +61,15 @@ def log_end(tone: Tone) -> float:
 
 
 def filmed(encoded: Array, film: Film) -> Array:
-    """Knee, then black level, on encoded values (...,); strictly increasing, white stays.
+    """Knee, bends, then black level, on encoded values (...,); strictly increasing, white stays.
 
     Above the knee point, t from 0 to 1 becomes t + a t^2 (1 - t): slope 1 at the knee, so it does
-    not show.
+    not show. Bends are Bernstein's two middle polynomials of third degree.
     """
     out = encoded
+    if film.brights or film.darks:
+        e = np.clip(out, 0, 1)
+        out = e + 6.75 * e * (1 - e) * (film.brights * e + film.darks * (1 - e))
     if film.knee_slope and film.knee_point < 1:
         t = np.clip((out - film.knee_point) / (1 - film.knee_point), 0, 1)
         bent = t + 0.9 * film.knee_slope * t * t * (1 - t)

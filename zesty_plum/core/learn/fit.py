@@ -70,7 +70,7 @@ def start() -> Matrix:
     core[PLACES["curve"]] = srgb_encode(
         1 - np.exp(-0.2 * np.exp2(np.linspace(DARK, BRIGHT, KNOTS)))
     )
-    core[PLACES["joint"]] = 0.3, 0.0
+    core[PLACES["joint"]] = 0.3, 0.0, 0.0
     return core
 
 
@@ -121,11 +121,12 @@ def _pulls(numbers: Matrix, towards: Matrix | None) -> Matrix:
     core = off
     orders = np.array([1, *np.repeat(np.arange(1, ORDERS + 1), 2)])
     waves = [core[PLACES[n]] * orders * 3 for n in ("turn", "chroma", "light")]
-    joint = core[PLACES["joint"]] - (0 if towards is not None else np.array([0.3, 0.0]))
+    joint = core[PLACES["joint"]] - (0 if towards is not None else np.array([0.3, 0.0, 0.0]))
     curve = 9.6 * np.diff(core[PLACES["curve"]], 2)
     level = [] if towards is None else [core[PLACES["curve"]] * 0.6]
     small = [
         core[PLACES["matrix"]] * 2,
+        core[PLACES["dyes"]] * 4,
         core[PLACES["lamps"]] * 4,
         core[PLACES["shade"]],
         joint,

@@ -2,17 +2,18 @@
 camera is like says what a dial does, and its pictures say how much of it."""
 
 import math
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
-from ..bodies import Body, Dial, Step, Value
+from ..arrays import Matrix
+from ..bodies import Body, Choice, Dial, Step, Value
 from ..bodies.whole import Known
 from ..colour.lab import encoded_to_lab
-from ..develop.pipeline import develop
+from ..develop.pipeline import Picture, develop
 from ..look import Stage, about
 from .align import ACROSS
 from .detail import Detail
@@ -33,17 +34,34 @@ TRIED = (
 )  # times the step of the body like it
 FINER = 12  # halvings after that
 GOLDEN = (math.sqrt(5) - 1) / 2
+# Fields of the look along which a dial may move, with a change of each that is well seen: a dial of
+# tone, and one of colour.
+WAYS = (
+    {"highlights": 0.3, "shadows": 0.3, "brights": 0.03, "darks": 0.03},
+    {"saturation": 0.1, "density": 0.3},
+)
+ROUNDS, CALM = 4, 5e-3
 TELLS = 0.04  # share by which a dial has to lower what is left, to count as learnt
 
 
 @dataclass(frozen=True)
 class Set:
-    """A pair at other settings than its style's standard."""
+    """A pair at other settings than its style's standard; `twin` is one that shows the same at the
+    standard, where there is one, so that what is left there anyway can be told apart."""
 
     shot: Shot
     style: str
     dials: Mapping[str, Value]
     detail: Detail | None = None
+    twin: Shot | None = None
+
+
+def alike(a: Shot, b: Shot) -> float:
+    """Correlation of what two raws show, place by place, -1 to 1."""
+    if a.light.shape != b.light.shape:
+        return -1.0
+    logs = [np.log2(np.maximum(averaged(s.light).mean(-1), 1e-4)) for s in (a, b)]
+    return float(np.corrcoef(logs[0].ravel(), logs[1].ravel())[0, 1])
 
 
 def side(dial: Dial, value: Value) -> int:
@@ -52,17 +70,20 @@ def side(dial: Dial, value: Value) -> int:
 
 
 def scaled(camera: Body, times: Mapping[tuple[str, int], float]) -> Body:
-    """The body with what some dials add, above or below their standard, times a number."""
+    """The body with what some dials add, above or below what they add at their standard, times a
+    number."""
 
     def of(dial: Dial) -> Dial:
+        if not {(dial.id, 1), (dial.id, -1)} & times.keys():
+            return dial
+        rest = dial.choice(dial.default).adds
         choices = []
         for choice in dial.choices:
             factor = times.get((dial.id, side(dial, choice.value)), 1.0)
-            choices.append(
-                replace(choice, adds={k: round(v * factor, 6) for k, v in choice.adds.items()})
-                if factor != 1
-                else choice
-            )
+            names = [*dict.fromkeys([*rest, *choice.adds])]
+            more = {n: choice.adds.get(n, 0.0) - rest.get(n, 0.0) for n in names}
+            made = {n: round(rest.get(n, 0.0) + factor * more[n], 6) for n in names}
+            choices.append(replace(choice, adds={n: v for n, v in made.items() if v}))
         return replace(dial, choices=tuple(choices))
 
     return replace(camera, dials=tuple(map(of, camera.dials)))
@@ -97,13 +118,12 @@ def _searched(cost: Callable[[float], float], most: float) -> tuple[float, float
 
 
 class Learner:
-    """Finds the steps of a body whose styles are brought already; `bias` are the colours by which
-    each style's standard pictures differ from what it renders, by pair."""
+    """Finds the steps of a body whose styles are brought already; `camera` has them then."""
 
     def __init__(self, camera: Body, style_dial: str, known: Known) -> None:
         self.camera, self._style, self._known = camera, style_dial, known
-        self.times: dict[tuple[str, int], float] = {}
-        self.steps: list[Step] = []
+        self._found: dict[tuple[str, int], float] = {}
+        self._pairs: Counter[str] = Counter()
 
     def learn(self, sets: Sequence[Set], done: Callable[[str], None]) -> None:
         """Dial by dial, those first whose pairs differ in nothing else."""
@@ -116,31 +136,93 @@ class Learner:
             done(f"Finding the steps of {self.camera.dial(key[0]).spoken}")
             least = min(len(one.dials) for one in by_dial[key])
             self._one(key, [one for one in by_dial[key] if len(one.dials) == least])
-        # A dial that was seen on one side only goes as far on the other.
-        for name, way in list(self.times):
-            self.times.setdefault((name, -way), self.times[name, way])
+        for name, way in list(self._found):
+            if (name, -way) not in self._found:
+                self.camera = _mirrored(self.camera, name, way)
+        self.camera = replace(
+            self.camera,
+            steps=tuple(
+                _step(self.camera.dial(n), self._found, many) for n, many in self._pairs.items()
+            ),
+        )
 
     def _one(self, key: tuple[str, int], sets: Sequence[Set]) -> None:
         dial = self.camera.dial(key[0])
-        if not any(c.adds for c in dial.choices):
+        moved = {name for c in dial.choices for name in c.adds}
+        if not moved:
             return
+        self._pairs[dial.id] += len(sets)
+        for ways in WAYS:
+            if moved <= set(ways):
+                return self._along(dial, key[1], sets, ways)
         use = self._texture if fine(dial) else self._colour
         costs = [c for c in map(use, sets) if c is not None]
         if not costs:
-            return
+            return None
 
         def cost(times: float) -> float:
-            made = scaled(self.camera, self.times | {key: times})
+            made = scaled(self.camera, {key: times})
             return sum(each(made) for each in costs)
 
         best, least, none = _searched(cost, self._most(dial, key[1]))
-        if none - least < TELLS * none:
-            self.steps.append(Step(dial.id, 1.0, len(sets), _unseen(dial)))
+        if none - least >= TELLS * none:
+            self.camera = scaled(self.camera, {key: round(best, 3)})
+            self._found[key] = round(best, 3)
+        return None
+
+    def _along(self, dial: Dial, way: int, sets: Sequence[Set], ways: Mapping[str, float]) -> None:
+        """What a step changes in some fields of the look, by least squares on the changes of
+        colours."""
+        at, names = dial.position(dial.default), list(ways)
+        bare = scaled(self.camera, {(dial.id, way): 0.0})
+        put = np.zeros(len(names))
+
+        def shown(one: Set, view: "_View", more: Matrix) -> Matrix:
+            steps = dial.position(one.dials[dial.id]) - at
+            look = self._look(bare, one)
+            moved = {n: getattr(look, n) + m * steps for n, m in zip(names, more, strict=True)}
+            return view.off(
+                develop(one.shot.scene, replace(look, **moved), bare.sensor, view.width)
+            )
+
+        views = [_View(one, self.camera, self._style) for one in sets]
+        start = sum(float((shown(one, v, put) ** 2).sum()) for one, v in zip(sets, views))
+        seen = np.array([ways[n] for n in names])
+        for _ in range(ROUNDS):
+            square, down = np.diag(CALM / seen**2), -CALM / seen**2 * put
+            for one, view in zip(sets, views, strict=True):
+                steps = abs(dial.position(one.dials[dial.id]) - at)
+                left = shown(one, view, put)
+                slopes = np.stack(
+                    [
+                        (shown(one, view, put + s * e) - left) / s
+                        for s, e in zip(seen / steps, np.eye(len(names)), strict=True)
+                    ],
+                    1,
+                )
+                square += slopes.T @ slopes
+                down -= slopes.T @ left
+            put = self._held(dial, way, names, put + np.linalg.solve(square, down))
+        least = sum(float((shown(one, v, put) ** 2).sum()) for one, v in zip(sets, views))
+        if start - least < TELLS * start:
             return
-        self.times[key] = round(best, 3)
-        self.steps.append(
-            Step(dial.id, round(best, 3), len(sets), self._moves(dial, key, len(sets)))
-        )
+        like = dial.choices[at + way].adds
+        rest = dial.choice(dial.default).adds
+        main = max(like, key=lambda n: abs(like[n]), default=names[0])
+        theirs = like.get(main, 0.0) - rest.get(main, 0.0)
+        ours = put[names.index(main)] * way
+        self._found[dial.id, way] = round(float(ours / theirs), 3) if theirs else 1.0
+        self.camera = _set_steps(self.camera, dial, way, dict(zip(names, put, strict=True)))
+
+    def _held(self, dial: Dial, way: int, names: list[str], put: Matrix) -> Matrix:
+        """Steps that a look can still hold at the end of the dial."""
+        for _ in range(40):
+            made = _set_steps(self.camera, dial, way, dict(zip(names, put, strict=True)))
+            made = _set_steps(made, dial, -way, dict(zip(names, put, strict=True)))
+            if self._known.holds(made, names):
+                return put
+            put = put * 0.92
+        return put * 0
 
     def _most(self, dial: Dial, way: int) -> float:
         """Times a dial's step that a look can still hold."""
@@ -156,20 +238,11 @@ class Learner:
         return made.interpret({**one.dials, self._style: one.style})
 
     def _colour(self, one: Set) -> Callable[[Body], float] | None:
-        shot = one.shot
-        aim = encoded_to_lab(shot.cells)[shot.good]
-        weight = shot.even[shot.good]
-        chroma = np.hypot(aim[:, 1], aim[:, 2])
-        width = min(ACROSS, shot.scene.size[0])
+        view = _View(one, self.camera, self._style)
 
         def cost(made: Body) -> float:
-            picture = develop(shot.scene, self._look(made, one), made.sensor, width)
-            got = encoded_to_lab(averaged(picture.encoded))[shot.good]
-            off = (got - aim) / np.stack([np.ones_like(chroma), *[1 + 0.03 * chroma] * 2], 1)
-            far = np.sqrt((off**2).sum(1))
-            return float(
-                (weight * np.where(far < LARGE, far * far / LARGE / 2, far - LARGE / 2)).mean()
-            )
+            picture = develop(one.shot.scene, self._look(made, one), made.sensor, view.width)
+            return float((view.off(picture) ** 2).mean())
 
         return cost
 
@@ -179,19 +252,85 @@ class Learner:
             return None
         return lambda made: detail.off(self._look(made, one), made.sensor)
 
-    def _moves(self, dial: Dial, key: tuple[str, int], many: int) -> str:
-        """A sentence on a step."""
-        made = scaled(self.camera, self.times)
-        at = [c for c in made.dial(dial.id).choices if side(dial, c.value) == key[1]]
-        near = at[0] if key[1] > 0 else at[-1]
-        return f"{near.label}: {_told(near.adds)}; from {many} pair{'s' if many > 1 else ''}."
+
+class _View:
+    """A pair's colours, against which pictures are held: what is left at the standard anyway is
+    taken off where a twin shows it."""
+
+    def __init__(self, one: Set, camera: Body, style_dial: str) -> None:
+        shot = one.shot
+        self.width = min(ACROSS, shot.scene.size[0])
+        whole, self._good = encoded_to_lab(shot.cells), shot.good
+        if one.twin:
+            standard = camera.interpret({style_dial: one.style})
+            there = develop(one.twin.scene, standard, camera.sensor, self.width)
+            anyway = encoded_to_lab(one.twin.cells) - encoded_to_lab(averaged(there.encoded))
+            whole, self._good = whole - anyway, self._good & one.twin.good
+        self._aim = whole[self._good]
+        chroma = np.hypot(self._aim[:, 1], self._aim[:, 2])
+        self._scale = np.stack([np.ones_like(chroma), *[1 + 0.03 * chroma] * 2], 1)
+        weight = shot.even[self._good]
+        self._weight = np.sqrt(weight / weight.sum())[:, None]
+
+    def off(self, picture: Picture) -> Matrix:
+        """Differences of a developed picture (n,), weighted; large ones count by their root."""
+        off = (encoded_to_lab(averaged(picture.encoded))[self._good] - self._aim) / self._scale
+        far = np.sqrt((off * off).sum(1, keepdims=True))
+        return np.asarray((off * self._weight / np.sqrt(np.maximum(far / LARGE, 1))).ravel())
 
 
-def _unseen(dial: Dial) -> str:
-    return f"Its pairs show no effect of {dial.spoken}, so it is left as it was."
+def _set_steps(camera: Body, dial: Dial, way: int, each: Mapping[str, float]) -> Body:
+    """The body with what each step of a dial on one side adds."""
+    at = dial.position(dial.default)
+    rest = dial.choices[at].adds
+
+    def of(place: int, choice: Choice) -> Choice:
+        if (place - at) * way <= 0:
+            return choice
+        made = {n: rest.get(n, 0.0) + m * (place - at) for n, m in each.items()}
+        return replace(choice, adds={n: round(v, 6) for n, v in made.items() if abs(v) > 1e-6})
+
+    own = camera.dial(dial.id)
+    choices = tuple(of(k, c) for k, c in enumerate(own.choices))
+    return _with(camera, replace(own, choices=choices))
+
+
+def _mirrored(camera: Body, name: str, way: int) -> Body:
+    """The body with a dial that was seen on one side only going as far on the other."""
+    dial = camera.dial(name)
+    at = dial.position(dial.default)
+    if not 0 <= at + way < len(dial.choices):
+        return camera
+    here, rest = dial.choices[at + way].adds, dial.choices[at].adds
+    each = {n: (here.get(n, 0.0) - rest.get(n, 0.0)) * way for n in {**rest, **here}}
+    return _set_steps(camera, dial, -way, each)
+
+
+def _with(camera: Body, dial: Dial) -> Body:
+    return replace(camera, dials=tuple(dial if d.id == dial.id else d for d in camera.dials))
+
+
+def _step(dial: Dial, times: Mapping[tuple[str, int], float], many: int) -> Step:
+    """What was found of a dial whose steps are as they were learnt."""
+    found = [times[dial.id, way] for way in (1, -1) if (dial.id, way) in times]
+    pairs = f"from {many} pair{'s' if many > 1 else ''}"
+    if not found:
+        what = f"Its pairs show no effect of {dial.spoken}, so it is left as it was; {pairs}."
+        return Step(dial.id, 1.0, many, what)
+    at = dial.position(dial.default)
+    said = []
+    for place, word in ((at + 1, "up"), (at - 1, "down")):
+        if 0 <= place < len(dial.choices):
+            here, rest = dial.choices[place].adds, dial.choices[at].adds
+            more = {n: here.get(n, 0.0) - rest.get(n, 0.0) for n in {**rest, **here}}
+            said.append(f"a step {word} is {_told(more)}")
+    words = "; ".join(said)
+    return Step(dial.id, round(sum(found) / len(found), 3), many, f"{words.capitalize()}; {pairs}.")
 
 
 _UNITS: dict[str, tuple[str, float]] = {
+    "brights": ("{:+.1f} % of white on bright tones", 100),
+    "darks": ("{:+.1f} % of white on dark tones", 100),
     "exposure": ("{:+.2f} stops of exposure", 1),
     "shadows": ("{:+.2f} stops in the shadows", 1),
     "highlights": ("{:+.0f} % of the way of the highlights", 100),

@@ -21,11 +21,12 @@ from ..styles.learnt import Sure, of_numbers
 from . import detail, fit, pairs
 from .pairs import LeftOut
 from .shot import Shot, load
-from .steps import Learner, Set, fine, scaled
+from .steps import Learner, Set, alike, fine
 from .sure import Taught, errors, joined, predicted, teach
 
 LEAST_PAIRS = 3
 WRONG, TIMES = 6.0, 3.0  # mean CIEDE2000, and times that of most, from which a pair is a wrong one
+SAME_SHOT = 0.985  # correlation of two raws from which they show the same
 LOOKED_AT = 3  # standard pairs whose texture is looked at
 MOST_STYLES = 12
 SHARPER, CALMER = np.linspace(-0.5, 1.6, 15), np.linspace(0, 5, 11)
@@ -258,8 +259,8 @@ class _Lesson:
             bring(dumps(body))
             short = {s.name: c.value for s, c in zip(body.styles, self._choices(body), strict=True)}
             learner = Learner(body, self.style_dial, known())
-            learner.learn(self._sets(short, bias), self._say)
-            made = replace(scaled(body, learner.times), steps=tuple(learner.steps))
+            learner.learn(self._sets(short, bias, body), self._say)
+            made = learner.camera
         finally:
             forget(body.id)
         used = tuple(n for n in self.pairs if n in self.shots)
@@ -320,9 +321,17 @@ class _Lesson:
             colour_filter=max(0.0, look.colour_filter + calmer),
         )
 
-    def _sets(self, short: Mapping[str, object], bias: np.ndarray | float) -> list[Set]:
+    def _texture_at(self, name: str, style: str, body: Body) -> np.ndarray:
+        """What is left of the texture of a pair at standard settings."""
+        pair = self.pairs[name]
+        short = next(c.value for c in self._choices(body) if c.label == style)
+        look = body.interpret({self.style_dial: short})
+        return detail.load(pair.raw, pair.finished).more(look, body.sensor)
+
+    def _sets(self, short: Mapping[str, object], bias: np.ndarray | float, body: Body) -> list[Set]:
         """The pairs at other settings, with their texture where a dial of theirs works on it."""
         out = []
+        at_rest = {n: s for n, s in self.shots.items() if not self._off(n)}
         for name, shot in self.shots.items():
             pair, off = self.pairs[name], self._off(name)
             if not off:
@@ -332,12 +341,16 @@ class _Lesson:
                     LeftOut(name, f"No pair shows '{pair.style}' at its standard settings.")
                 )
                 continue
+            same = [n for n in at_rest if self.pairs[n].style == pair.style]
+            twin = max(same, key=lambda n, s=shot: alike(at_rest[n], s), default="")  # type: ignore[misc]
+            if twin and alike(at_rest[twin], shot) < SAME_SHOT:
+                twin = ""
             there = None
             if any(fine(self.like.dial(k)) for k in off):
                 try:
                     there = detail.load(pair.raw, pair.finished)
-                    there.bias = bias
+                    there.bias = self._texture_at(twin, pair.style, body) if twin else bias
                 except PlumError as error:
                     self.left.append(LeftOut(name, str(error)))
-            out.append(Set(shot, str(short[pair.style]), off, there))
+            out.append(Set(shot, str(short[pair.style]), off, there, at_rest.get(twin)))
         return out

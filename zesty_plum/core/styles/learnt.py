@@ -21,24 +21,27 @@ REACH = 0.25  # Oklab a and b that it covers, either way
 class Learnt:
     """A smooth core and what it leaves, from light in the display's primaries to Oklab.
 
-    matrix : six numbers off the diagonal of a matrix (3, 3) whose rows sum to 1, row by row.
-    curve : encoded values (`KNOTS`,) at even steps of stops. joint : share of the curve that is
-    applied to all channels by one factor, and where that looks between luminance and the largest
-    channel. turn, chroma, light : waves (`WAVES`,) around the hue circle, cosine and sine by turns,
-    of radians, of the logarithm of chroma, and of lightness per chroma. by_light : of chroma,
-    by lightness and its square; of turn, by lightness; of chroma, by chroma. tint : Oklab a and b
-    of greys, three powers of lightness each. rest : what the core leaves, Oklab at `SIDE` places of
-    lightness 0 to 1 and of a and b within `REACH` (SIDE^3 * 3,), or nothing. white : stops from mid
-    grey to where its pictures clip. lamps : six numbers off the diagonal of what is added to the
-    balance (3, 3) for each 100 mired that a light is warmer than the display's white, and six for
-    each 0.01 of Duv that it is greener: a camera's channels are balanced otherwise than an eye's.
-    shade : brighter
-    towards the corners, by the square and the fourth power of the way to them; of pictures that
-    come from the camera, for a scene has no lens.
+    matrix : six numbers off the diagonal of a matrix (3, 3) whose rows sum to 1, row by row. curve
+    : encoded values (`KNOTS`,) at even steps of stops. dyes : six numbers off the diagonal of a
+    matrix of the channels' stops, whose rows sum to 1, as layers of film take light from each
+    other. joint : share of the curve that is applied to all channels by one factor; where that
+    looks between luminance and the largest channel; and share that is applied to the largest and
+    the smallest, the third keeping its place between them. turn, chroma, light : waves (`WAVES`,)
+    around the hue circle, cosine and sine by turns, of radians, of the logarithm of chroma, and of
+    lightness per chroma. by_light : of chroma, by lightness and its square; of turn, by lightness;
+    of chroma, by chroma. tint : Oklab a and b of greys, three powers of lightness each. rest : what
+    the core leaves, Oklab at `SIDE` places of lightness 0 to 1 and of a and b within `REACH`
+    (SIDE^3 * 3,), or nothing. white : stops from mid grey to where its pictures clip. lamps : six
+    numbers off the diagonal of what is added to the balance (3, 3) for each 100 mired that a light
+    is warmer than the display's white, and six for each 0.01 of Duv that it is greener: a camera's
+    channels are balanced otherwise than an eye's. shade : brighter towards the corners, by the
+    square and the fourth power of the way to them; of pictures that come from the camera, for a
+    scene has no lens.
     """
 
     matrix: tuple[float, ...]
     curve: tuple[float, ...]
+    dyes: tuple[float, ...]
     joint: tuple[float, ...]
     turn: tuple[float, ...]
     chroma: tuple[float, ...]
@@ -96,7 +99,15 @@ class Sure:
 
 
 SIZES = {
-    **{"matrix": 6, "curve": KNOTS, "joint": 2, "turn": WAVES, "chroma": WAVES, "light": WAVES},
+    **{
+        "matrix": 6,
+        "curve": KNOTS,
+        "dyes": 6,
+        "joint": 3,
+        "turn": WAVES,
+        "chroma": WAVES,
+        "light": WAVES,
+    },
     **{"by_light": 4, "tint": 6},
 }
 PLACES: dict[str, slice] = {}
