@@ -20,7 +20,7 @@ from pydantic import (
     ValidationError,
 )
 
-from .bodies import Body, Value, bodies, body
+from .bodies import Body, Value, bodies, body, mark
 from .errors import PlumError
 from .look import Look
 from .text import shortened, well_formed_data
@@ -201,8 +201,16 @@ def to_data(recipe: Recipe) -> dict[str, Any]:
         "dials": recipe.camera.changed(recipe.dials),
         "note": recipe.note,
         "author": recipe.author,
+        **_of_body(recipe.body),
         **recipe.extra,
     }
+
+
+def _of_body(body_id: str) -> dict[str, Any]:
+    """Which file of a body that does not ship a recipe was made for; one that says so already
+    keeps saying it."""
+    known = mark(body_id)
+    return {"body_edition": body(body_id).edition, "body_mark": known} if known else {}
 
 
 def dumps(recipe: Recipe, indent: int | None = 2) -> str:

@@ -2,14 +2,16 @@
 
 import sqlite3
 
-from ..store import shelf, slips
-from . import TAGS, VARIED_FROM, recipes
+from ..store import bodies, shelf, slips
+from . import TAGS, TAUGHT, VARIED_FROM, recipes
 
 
 def seed(db: sqlite3.Connection, now: str) -> None:
-    """Put the crew's slips into a library that holds none and never did."""
+    """Put the crew's slips, and a body that was taught, into a library that holds none and never
+    did."""
     if shelf.count(db) or shelf.count(db, deleted=True):
         return
+    bodies.keep(db, bodies.read(TAUGHT.read_bytes()), now)
     made: dict[str, slips.Slip] = {}
     for each in recipes():
         older = made.get(VARIED_FROM.get(each.name, ""))

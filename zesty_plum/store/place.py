@@ -14,7 +14,7 @@ from typing import IO
 
 from ..core.errors import PlumError
 from ..core.pictures.write import save
-from . import database, shelf
+from . import bodies, database, shelf
 
 DATABASE, SECRET, PICTURES, RENDERS, SCRATCH = (
     "plum.db",
@@ -106,6 +106,7 @@ def prepared(folder: Path) -> Place:
         if place.writable:
             shelf.refresh(db)
             _sweep(place, db)
+        bodies.refresh(db)
     return place
 
 

@@ -10,7 +10,7 @@ from werkzeug.datastructures import MultiDict
 
 from .. import __version__
 from ..core import scenes
-from ..core.bodies import FIRST, Body, Dial, Value, body
+from ..core.bodies import FIRST, Body, Dial, Value, body, marks
 from ..core.errors import PlumError
 from ..core.recipe import MOST_AUTHOR, MOST_NAME, MOST_NOTE, Intent, Recipe, make
 from ..core.scenes.scene import Scene
@@ -20,7 +20,7 @@ from ..store.pictures import LIGHTS
 from .context import db, pictures
 from .values import choice, identity
 
-ENGINE = f"{__version__}-5"  # changes when the same address gives other pixels
+ENGINE = f"{__version__}-6"  # changes when the same address gives other pixels
 NEW = "New slip"  # what has no name yet
 FIRST_BODY, FIRST_SCENE = FIRST, scenes.SHOWN[0]
 
@@ -67,7 +67,13 @@ def query(args: Mapping[str, str]) -> str:
 def look_query(recipe: Recipe, **more: str) -> str:
     """Body, turned dials and the engine's number, which is another one when pixels change: a
     render's address but for its scene; with `more`, its width and the like."""
-    return query(dial_args(recipe) | more | {"v": ENGINE})
+    return query(dial_args(recipe) | more | {"v": engine()})
+
+
+def engine() -> str:
+    """The engine's number, and a mark of the bodies that do not ship."""
+    own = marks()
+    return f"{ENGINE}-{own}" if own else ENGINE
 
 
 def code(recipe: Recipe) -> str:

@@ -6,6 +6,7 @@ undone later is the same on every shipped body that has it, and stands in `texts
 may say it anew.
 """
 
+import hashlib
 from functools import cache
 from pathlib import Path
 
@@ -32,6 +33,8 @@ __all__ = [
     "bring",
     "forget",
     "known",
+    "mark",
+    "marks",
     "shipped",
 ]
 HERE = Path(__file__).parent
@@ -51,6 +54,7 @@ def known() -> Known:
 
 
 _brought: dict[str, Body] = {}
+_marks: dict[str, str] = {}
 
 
 def bodies() -> dict[str, Body]:
@@ -67,6 +71,7 @@ def bring(text: str | bytes) -> Body:
         )
     forget(made.id)
     _brought[made.id] = made
+    _marks[made.id] = hashlib.sha256(file.dumps(made).encode()).hexdigest()[:16]
     for style in made.styles:
         styles.bring(style)
     return made
@@ -74,9 +79,20 @@ def bring(text: str | bytes) -> Body:
 
 def forget(body_id: str) -> None:
     """Let a body that was brought count no more."""
-    gone = _brought.pop(body_id, None)
+    gone, _ = _brought.pop(body_id, None), _marks.pop(body_id, None)
     for style in gone.styles if gone else ():
         styles.forget(style.id)
+
+
+def mark(body_id: str) -> str:
+    """A digest of a body that was brought, by which it is known again; empty of one that ships."""
+    return _marks.get(body_id, "")
+
+
+def marks() -> str:
+    """The same of all that were brought, together."""
+    every = "".join(_marks[name] for name in sorted(_marks))
+    return hashlib.sha256(every.encode()).hexdigest()[:8] if every else ""
 
 
 def body(body_id: str) -> Body:

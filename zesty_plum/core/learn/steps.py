@@ -14,7 +14,10 @@ from ..bodies import Body, Choice, Dial, Step, Value
 from ..bodies.whole import Known
 from ..colour.lab import encoded_to_lab
 from ..develop.pipeline import Picture, develop
+from ..develop.point import Curve
+from ..develop.tone import Film
 from ..look import Stage, about
+from ..styles import plain
 from .align import ACROSS
 from .detail import Detail
 from .fit import LARGE
@@ -329,11 +332,7 @@ def _step(dial: Dial, times: Mapping[tuple[str, int], float], many: int) -> Step
 
 
 _UNITS: dict[str, tuple[str, float]] = {
-    "brights": ("{:+.1f} % of white on bright tones", 100),
-    "darks": ("{:+.1f} % of white on dark tones", 100),
     "exposure": ("{:+.2f} stops of exposure", 1),
-    "shadows": ("{:+.2f} stops in the shadows", 1),
-    "highlights": ("{:+.0f} % of the way of the highlights", 100),
     "saturation": ("{:+.0f} % of chroma", 100),
     "shift_mired": ("{:+.1f} mired warmer", 1),
     "shift_duv": ("{:+.4f} Duv greener", 1),
@@ -347,7 +346,29 @@ _UNITS: dict[str, tuple[str, float]] = {
 }
 
 
+def _tone_told(adds: Mapping[str, float]) -> str:
+    """Where a change of tone moves greys most, and by how much."""
+    tone = plain().tone
+    curves = [
+        Curve(
+            tone,
+            Film(brights=adds.get("brights", 0.0) * now, darks=adds.get("darks", 0.0) * now),
+            adds.get("highlights", 0.0) * now,
+            adds.get("shadows", 0.0) * now,
+            3.0,
+        )
+        for now in (0, 1)
+    ]
+    light = 0.18 * np.exp2(np.linspace(-6, 2.8, 120))
+    before, after = (116 * np.cbrt(np.maximum(c.display(light), 1e-6)) - 16 for c in curves)
+    at = int(np.argmax(np.abs(after - before)))
+    where = "dark" if before[at] < 35 else "middle" if before[at] < 65 else "bright"
+    return f"{after[at] - before[at]:+.1f} L* in {where} tones"
+
+
 def _told(adds: Mapping[str, float]) -> str:
+    if adds and set(adds) <= set(WAYS[0]):
+        return _tone_told(adds)
     words = [
         _UNITS[name][0].format(value * _UNITS[name][1])
         for name, value in adds.items()

@@ -201,7 +201,7 @@ class _Lesson:
             name=self.name,
             about=f"Its rendering is learnt from its own pictures; for the rest it is like "
             f"{like.name}.",
-            sensor=replace(like.sensor, width=int(photosites), headroom=round(white, 2)),
+            sensor=replace(like.sensor, width=max(640, int(photosites)), headroom=round(white, 2)),
             dials=dials,
             pairs=tuple(p for p in like.pairs if {p.across, p.down} <= ids),
             styles=tuple(styles),

@@ -34,7 +34,7 @@ BRACKETS = (
     ("smoothing", 3, "supper"),
     ("smoothing", 0, "supper"),
 )
-SHOWN = ("beach", "table", "garden", "workshop")  # in the second style
+SHOWN = ("beach", "table", "garden", "workshop", "painters", "jetty", "supper", "snow")
 
 
 @dataclass(frozen=True)
@@ -86,10 +86,10 @@ def standard(many: int, seed: int, settings: Settings = STANDARD) -> Iterator[Fr
 
 def day() -> list[Frame]:
     """What teaches the camera: twelve pairs of its standard under different lights, brackets each
-    with the same frame at the standard, and four of another style."""
+    with the same frame at the standard, and eight of another style."""
     bracketed = [Frame(scene, Settings(dials={dial: v})) for dial, v, scene in BRACKETS]
     at_rest = [Frame(scene) for scene in dict.fromkeys(scene for _, _, scene in BRACKETS)]
-    shown = [Frame(scene, Settings("Show")) for scene in SHOWN]
+    shown = [Frame(scene, Settings("Show")) for scene in SHOWN]  # the second style
     return [*standard(12, 1), *at_rest, *bracketed, *shown]
 
 

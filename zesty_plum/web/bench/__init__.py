@@ -80,7 +80,7 @@ def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dic
     camera = recipe.camera
     reference = slip.recipe if slip else _shipped(camera)
     return {
-        "engine": address.ENGINE,
+        "engine": address.engine(),
         "body": camera.id,
         "firstBody": address.FIRST_BODY,
         "firstScene": address.FIRST_SCENE,

@@ -1,0 +1,169 @@
+"""Kit: bodies of one's own are looked at before they count, kept by editions, and can come back."""
+
+import io
+import json
+import re
+from contextlib import closing
+from dataclasses import replace
+
+import pytest
+
+from zesty_plum.core.bodies import bodies as every
+from zesty_plum.core.bodies import file, known
+from zesty_plum.core.recipe import dumps, loads, make
+from zesty_plum.demo import TAUGHT
+from zesty_plum.store import bodies, database
+
+
+@pytest.fixture
+def mine():
+    return file.loads(TAUGHT.read_bytes(), known())
+
+
+def brought(post, made) -> str:
+    data = {"file": (io.BytesIO(file.dumps(made).encode()), "mine.body.json")}
+    answer = post("/kit/bring", data, content_type="multipart/form-data")
+    assert answer.status_code == 302, answer.text
+    return answer.location
+
+
+def kept(post, made) -> None:
+    assert post(brought(post, made)).status_code == 302
+
+
+def test_a_body_is_looked_at_first_and_then_counts(client, post, mine):
+    at = brought(post, mine)
+    page = client.get(at).text
+    assert "It is not in your kit yet." in page
+    assert f"Learnt from {mine.styles[0].sure.pairs}" not in page
+    assert f"{mine.styles[0].sure.mean:.1f}</span> CIEDE2000 on pictures left out in turn" in page
+    assert "turnstone" not in every()
+    assert client.get("/bench?body=turnstone").status_code == 404
+    post(at)
+    assert every()["turnstone"].edition == 1
+    assert client.get("/bench?body=turnstone&scene=table").status_code == 200
+    kit = client.get("/kit/").text
+    assert re.search(r"Turnstone</a></h3> <p>12 dials, 4 slots", kit)
+    assert client.get("/kit/turnstone.body.json").text == file.dumps(every()["turnstone"])
+
+
+def test_editions_are_never_written_over_and_the_same_makes_none(app, client, post, mine):
+    kept(post, mine)
+    kept(post, mine)
+    assert every()["turnstone"].edition == 1
+    assert "You have it already, as edition 1." in client.get(brought(post, mine)).text
+    other = replace(mine, about="Another word.")
+    assert "It would be the next edition of your Turnstone" in client.get(brought(post, other)).text
+    kept(post, other)
+    assert every()["turnstone"].edition == 2
+    with closing(database.connect(app.config["DATABASE"])) as db:
+        assert file.loads(bodies.get(db, "turnstone", 1), known()).about == mine.about
+        assert file.loads(bodies.get(db, "turnstone"), known()).about == "Another word."
+
+
+def test_a_recipe_remembers_the_edition_that_it_was_made_for(post, mine):
+    kept(post, mine)
+    first = json.loads(dumps(make("Tide", "turnstone", {"strength": 6})))
+    assert first["body_edition"] == 1
+    assert re.fullmatch("[0-9a-f]{16}", first["body_mark"])
+    kept(post, replace(mine, about="Another word."))
+    again = json.loads(dumps(loads(json.dumps(first))))
+    assert (again["body_edition"], again["body_mark"]) == (1, first["body_mark"])
+    assert json.loads(dumps(make("Tide", "turnstone", {})))["body_edition"] == 2
+    assert "body_edition" not in json.loads(dumps(make("Tide", "heron-m2", {})))
+
+
+def test_pictures_have_another_address_when_a_body_changes(client, post, mine):
+    def version() -> str:
+        page = client.get("/kit/") and client.get("/bench?body=heron-m2").text
+        return re.search(r'"engine": ?"([^"]+)"', page.replace("&#34;", '"'))[1]
+
+    before = version()
+    kept(post, mine)
+    middle = version()
+    kept(post, replace(mine, about="Another word."))
+    assert len({before, middle, version()}) == 3
+
+
+def test_removing_can_be_taken_back_and_slips_wait_for_it(client, post, mine):
+    kept(post, mine)
+    post("/slips/save", {"body": "turnstone", "name": "Turned", "strength": "6"})
+    assert "Turned" in client.get("/slips").text
+    assert post("/kit/turnstone/put-away").status_code == 302
+    assert "turnstone" not in every()
+    assert client.get("/slips").status_code == 200
+    post("/kit/turnstone/take-back")
+    assert every()["turnstone"].name == mine.name
+    assert "Turned" in client.get("/slips").text
+
+
+@pytest.mark.parametrize(
+    ("sent", "says"),
+    [
+        (b"{}", "This is not a body file"),
+        (file.dumps(every()["heron-m2"]).encode(), "There is a body &#39;heron-m2&#39; that ships"),
+        (b"[" * 100_000, "not valid JSON"),
+    ],
+)
+def test_what_is_no_body_is_told_and_nothing_is_kept(client, post, sent, says):
+    data = {"file": (io.BytesIO(sent), "x.body.json")}
+    answer = post("/kit/bring", data, content_type="multipart/form-data")
+    assert answer.status_code == 400
+    assert says in answer.text
+    assert "None yet." in client.get("/kit/").text
+    assert client.get("/kit/looked-at/abc").status_code == 404
+
+
+def form(**more):
+    heron = every()["heron-m2"]
+    sent = {"like": "heron-m2", "name": "Dotterel"}
+    for k, dial in enumerate(heron.dials, 1):
+        sent |= {f"keep-{dial.id}": "on", f"order-{dial.id}": str(k)}
+    return sent | more
+
+
+def test_a_list_is_put_into_ones_own_words(client, post):
+    sent = form(
+        **{"label-highlights": "Bright tones", "turn-highlights": "on", "order-colour": "0.5"},
+        **{"from-shadows": "-1", "to-shadows": "1", "group-shadows": "Tone curve"},
+    )
+    del sent["keep-grain"]
+    answer = post("/kit/list", sent)
+    assert answer.status_code == 302, answer.text
+    assert "Bright tones" in client.get(answer.location).text
+    post(answer.location)
+    made, heron = every()["dotterel"], every()["heron-m2"]
+    assert made.dials[0].id == "colour"
+    assert "grain" not in made.by_id
+    assert made.dial("highlights").label == "Bright tones"
+    assert made.dial("shadows").values[0] == -1
+    assert made.dial("shadows").values[-1] == 1
+    assert made.dial("shadows").group == "Tone curve"
+    theirs = heron.interpret({"highlights": -2, "colour": 1})
+    assert made.interpret({"highlights": 2, "colour": 1}) == theirs
+    assert client.get("/bench?body=dotterel&highlights=2").status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("more", "says"),
+    [
+        ({"name": " "}, "needs a name"),
+        ({"name": "Heron M2"}, "There is a body &#39;Heron M2&#39; that ships"),
+        ({"order-colour": "first"}, "is a number, not &#39;first&#39;"),
+        ({"from-shadows": "1", "to-shadows": "2"}, "leaves out its standard, 0"),
+        ({"from-shadows": "99"}, "has no such place"),
+    ],
+)
+def test_a_list_that_cannot_be_says_why(post, more, says):
+    answer = post("/kit/list", form(**more))
+    assert answer.status_code == 400
+    assert says in answer.text
+
+
+def test_teaching_needs_pairs_and_says_so(client, post):
+    nothing = {"name": "Mine", "file": (io.BytesIO(b"x"), "a.txt")}
+    answer = post("/kit/teach", nothing, content_type="multipart/form-data")
+    assert answer.status_code == 400
+    assert "There is no pair" in answer.text
+    assert "Bright tones" not in client.get("/kit/shoot").text
+    assert "Highlights at" in client.get("/kit/shoot").text

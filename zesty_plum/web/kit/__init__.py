@@ -1,0 +1,174 @@
+"""Kit: the bodies that recipes are for; one's own brought in, taught, and put in its own words."""
+
+import secrets
+from pathlib import Path
+
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from ...core import bodies as core
+from ...core.bodies import Body, file
+from ...core.errors import NotFound, PlumError
+from ...store import bodies
+from ..context import db, now, place, tell, went
+from ..screens import Room
+from ..take import attached
+from ..turns import Rank
+from ..work import long_work
+from . import listing, teaching
+
+blueprint = Blueprint("kit", __name__, template_folder="templates", url_prefix="/kit")
+STAGED, NAME = "body-{}.json", 16
+
+
+@blueprint.get("/")
+def page() -> str:
+    """All bodies."""
+    own = {kept.body.id: kept for kept in bodies.listed(db())}
+    every = [b for b in core.bodies().values() if b.id not in own]
+    return render_template("kit.html", shipped=every, own=list(own.values()))
+
+
+@blueprint.get("/<body_id>")
+def one(body_id: str) -> str:
+    """One body: what it has, how it was learnt and how sure that is."""
+    return _shown(core.body(body_id))
+
+
+def _shown(made: Body, staged: str = "", before: int | None = None, **more: object) -> str:
+    return render_template(
+        "body.html",
+        body=made,
+        sure=teaching.sure_of(made),
+        steps={s.dial: s.moves for s in made.steps},
+        own=made.id not in core.shipped(),
+        staged=staged,
+        before=before,
+        circles=teaching.circles(made),
+        unsure=teaching.unsure(made),
+        **more,
+    )
+
+
+@blueprint.get("/<body_id>.body.json")
+def download(body_id: str) -> Response:
+    """A body's file."""
+    made = core.body(body_id)
+    return attached(f"{made.id}.body.json", file.dumps(made), "application/json")
+
+
+# ---- bringing in, looked at first ----------------------------------------------------------------
+def _staged(token: str) -> Path:
+    if not token.isalnum() or len(token) > 2 * NAME:
+        raise NotFound("This body is not at hand any more. Bring it in or teach it again.")
+    return place().scratch / STAGED.format(token)
+
+
+def stage(made: Body) -> str:
+    """Put a body where its page shows it before it counts; returns where."""
+    token = secrets.token_hex(NAME)
+    place().scratch.mkdir(parents=True, exist_ok=True)
+    _staged(token).write_text(file.dumps(made), encoding="utf-8")
+    return url_for("kit.looked_at", token=token)
+
+
+@blueprint.post("/bring")
+def bring() -> ResponseReturnValue:
+    """Read a body's file and show what it is."""
+    given = request.files.get("file")
+    if given is None or not given.filename:
+        raise PlumError("No file was chosen. Choose a body file, as turnstone.body.json.")
+    return went(stage(bodies.read(given.read())))
+
+
+@blueprint.get("/looked-at/<token>")
+def looked_at(token: str) -> str:
+    """A body that does not count yet."""
+    at = _staged(token)
+    if not at.is_file():
+        raise NotFound("This body is not at hand any more. Bring it in or teach it again.")
+    made = bodies.read(at.read_bytes())
+    here = core.bodies().get(made.id)
+    return _shown(made, token, here.edition if here else None, same=bodies.same(db(), made))
+
+
+@blueprint.post("/looked-at/<token>")
+def keep(token: str) -> ResponseReturnValue:
+    """Let it count from now on."""
+    at = _staged(token)
+    if not at.is_file():
+        raise NotFound("This body is not at hand any more. Bring it in or teach it again.")
+    made = bodies.keep(db(), bodies.read(at.read_bytes()), now())
+    back = url_for("kit.put_away", body_id=made.id)
+    tell(f"{made.name} is in your kit.", f"undo:{back}" if made.edition == 1 else "done")
+    return redirect(url_for("kit.one", body_id=made.id))
+
+
+@blueprint.post("/<body_id>/put-away")
+def put_away(body_id: str) -> ResponseReturnValue:
+    """Let a body count no more; it can be taken back."""
+    name = bodies.put_away(db(), body_id, now())
+    tell(f"{name} was removed.", f"undo:{url_for('kit.take_back', body_id=body_id)}")
+    return redirect(url_for("kit.page"))
+
+
+@blueprint.post("/<body_id>/take-back")
+def take_back(body_id: str) -> ResponseReturnValue:
+    """Undo."""
+    made = bodies.take_back(db(), body_id)
+    tell(f"{made.name} is back.", "done")
+    return redirect(url_for("kit.page"))
+
+
+# ---- its list ------------------------------------------------------------------------------------
+@blueprint.get("/list")
+def list_page() -> str:
+    """A body's list as a table to be changed: one's own, or the nearest one that ships."""
+    like = core.body(request.args.get("like", core.FIRST))
+    own = like.id not in core.shipped()
+    return render_template(
+        "list.html", like=like, rows=listing.rows(like), own=own, every=core.bodies().values()
+    )
+
+
+@blueprint.post("/list")
+def write_list() -> ResponseReturnValue:
+    """Make a body of it, and show it before it counts."""
+    like = core.body(request.form.get("like", core.FIRST))
+    return redirect(stage(listing.changed(like, request.form)))
+
+
+# ---- teaching ------------------------------------------------------------------------------------
+@blueprint.get("/teach")
+def teach_page() -> str:
+    """What to give it."""
+    return render_template("teach.html", every=core.bodies().values(), first=core.FIRST)
+
+
+@blueprint.post("/teach")
+def teach() -> ResponseReturnValue:
+    """Learn a body from pairs."""
+    like = core.body(request.form.get("like", core.FIRST))
+    given = [f for f in request.files.getlist("file") if f.filename]
+    with long_work("Reading the pairs", rank=Rank.LARGE) as work:
+        made, left = teaching.taught(given, like, request.form.get("name", ""), place(), work)
+    for one_left in left[: teaching.MOST_TOLD]:
+        tell(f"{one_left.name}: {one_left.why}", "fault")
+    if len(left) > teaching.MOST_TOLD:
+        tell(f"{len(left) - teaching.MOST_TOLD} more were left out.", "fault")
+    return went(stage(made))
+
+
+@blueprint.get("/shoot")
+def shoot_page() -> str:
+    """What to shoot to teach a camera, for print and for a phone."""
+    like = core.body(request.args.get("like", core.FIRST))
+    return render_template(
+        "shoot.html",
+        like=like,
+        brackets=teaching.brackets(like),
+        situations=teaching.SITUATIONS,
+    )
+
+
+ROOM = Room("Kit", (blueprint,), "kit.page", 4)
