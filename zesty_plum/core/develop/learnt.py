@@ -38,9 +38,10 @@ _FAST = {"nsz", "arcp", "contract", "afn"}
 
 
 @numba.njit(nogil=True, inline="always")
-def _curve(p: Array, light: float) -> float:
-    """Display light of the curve: Catmull and Rom's spline through the knots, level beyond them."""
-    x = (math.log2(light) - _LOG_GREY - DARK) / _STEP
+def _curve(p: Array, log: float) -> float:
+    """Display light of the curve at log2 of light: Catmull and Rom's spline through the knots,
+    level beyond them."""
+    x = (log - _LOG_GREY - DARK) / _STEP
     x = min(max(x, 0.0), KNOTS - 1.000001)
     k = int(x)
     f = x - k
@@ -69,21 +70,20 @@ def _rendered(
         g = _held(y + p[2] * (x - y) + p[3] * (z - y))
         b = _held(z + p[4] * (x - z) + p[5] * (y - z))
         u, v, w = math.log2(r), math.log2(g), math.log2(b)
-        r = 2.0 ** (u + p[_DYES] * (v - u) + p[_DYES + 1] * (w - u))
-        g = 2.0 ** (v + p[_DYES + 2] * (u - v) + p[_DYES + 3] * (w - v))
-        b = 2.0 ** (w + p[_DYES + 4] * (u - w) + p[_DYES + 5] * (v - w))
-        n = 0.2126 * r + 0.7152 * g + 0.0722 * b
-        most = max(r, g, b)
+        r = u + p[_DYES] * (v - u) + p[_DYES + 1] * (w - u)
+        g = v + p[_DYES + 2] * (u - v) + p[_DYES + 3] * (w - v)
+        b = w + p[_DYES + 4] * (u - w) + p[_DYES + 5] * (v - w)
+        u, v, w = _curve(p, r), _curve(p, g), _curve(p, b)
+        r, g, b = 2.0**r, 2.0**g, 2.0**b
+        n, most, least = 0.2126 * r + 0.7152 * g + 0.0722 * b, max(r, g, b), min(r, g, b)
         peak = min(max(p[_JOINT + 1], -0.3), 1.0)
         n = max(n + peak * (most - n), 1e-6)
-        even, joint = _curve(p, n) / n, p[_JOINT]
-        least, kept = min(r, g, b), p[_JOINT + 2]
-        each = 1 - joint - kept
-        top, low = _curve(p, most), _curve(p, least)
-        between = (top - low) / max(most - least, 1e-9)
-        r = each * _curve(p, r) + joint * r * even + kept * (low + (r - least) * between)
-        g = each * _curve(p, g) + joint * g * even + kept * (low + (g - least) * between)
-        b = each * _curve(p, b) + joint * b * even + kept * (low + (b - least) * between)
+        joint, kept = p[_JOINT], p[_JOINT + 2]
+        even, low = joint * _curve(p, math.log2(n)) / n, min(u, v, w)
+        each, between = 1 - joint - kept, kept * (max(u, v, w) - low) / max(most - least, 1e-9)
+        r = each * u + r * even + kept * low + (r - least) * between
+        g = each * v + g * even + kept * low + (g - least) * between
+        b = each * w + b * even + kept * low + (b - least) * between
         q = cones[0]
         u = fastmath.cube_root(max(q[0, 0] * r + q[0, 1] * g + q[0, 2] * b, 0.0))
         v = fastmath.cube_root(max(q[1, 0] * r + q[1, 1] * g + q[1, 2] * b, 0.0))

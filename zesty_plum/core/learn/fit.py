@@ -139,15 +139,18 @@ def core_of(
     colours: Colours,
     towards: Matrix | None = None,
     rounds: int = ROUNDS,
+    begin: Matrix | None = None,
 ) -> Matrix:
-    """All numbers (`ALL`,), fitted to colours; they start from, and are held to, those of another
-    style where there is one."""
+    """All numbers (`ALL`,), fitted to colours; they are held to those of another style where there
+    is one, and start from those, or from where they are told to `begin`."""
     numbers = start() if towards is None else towards.copy()
+    numbers = numbers if begin is None else begin.copy()
     measure, none = _Measure(colours.shown), np.zeros((0, 3))
     weight = np.sqrt(colours.weight / colours.weight.mean())[:, None]
 
-    def left(at: Matrix) -> Matrix:
-        return measure(encoded(entered(colours, at), at[:MANY], none))
+    def left(at: Matrix, rgb: Array | None = None) -> Matrix:
+        light = entered(colours, at) if rgb is None else rgb
+        return measure(encoded(light, at[:MANY], none))
 
     def cost(found: Matrix, at: Matrix, share: Matrix) -> float:
         pulls = PULL * _pulls(at, towards)
@@ -157,11 +160,13 @@ def core_of(
     for _ in range(rounds):
         size = np.sqrt((found**2).sum(1))
         share = np.sqrt(1 / np.maximum(1, size / LARGE))[:, None]
-        slopes = np.empty((found.size, ALL))
+        slopes, rgb = np.empty((found.size, ALL)), entered(colours, numbers)
         for k in range(ALL):
             moved = numbers.copy()
             moved[k] += STEP
-            slopes[:, k] = ((left(moved) - found) / STEP * (weight * share)).ravel()
+            slopes[:, k] = (
+                (left(moved, rgb if k < MANY else None) - found) / STEP * (weight * share)
+            ).ravel()
         pulls = PULL * _pulls(numbers, towards)
         bend = np.stack(
             [

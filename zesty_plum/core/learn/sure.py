@@ -21,6 +21,7 @@ from . import fit
 from .fit import Colours
 from .shot import Shot, averaged
 
+AGAIN = 5  # rounds of a fit that begins where the fit to all pairs ended
 FOLDS = 6  # groups that are left out in turn, at most
 SMOOTH = (3.0, 1.0, 0.3, 0.1)  # of the table of what the core leaves, that are tried
 FOUR_IN_FIVE = 1.282  # standard deviations either side that hold 80 percent of a normal law
@@ -92,7 +93,7 @@ def teach(
 
     def left_out(fold: list[int]) -> list[list[tuple[int, Array]]]:
         others = [s for k, s in enumerate(shots) if k not in fold]
-        core = fit.core_of(joined(others, True), towards, rounds=8)
+        core = fit.core_of(joined(others, True), towards, AGAIN, numbers)
         tables = fit.tables_of(joined(others, False), core, SMOOTH)
         return [[(k, predicted(shots[k], core, t)) for k in fold] for t in tables]
 

@@ -27,9 +27,9 @@ from .sure import Taught, errors, joined, predicted, teach
 LEAST_PAIRS = 3
 WRONG, TIMES = 6.0, 3.0  # mean CIEDE2000, and times that of most, from which a pair is a wrong one
 SAME_SHOT = 0.985  # correlation of two raws from which they show the same
-LOOKED_AT = 3  # standard pairs whose texture is looked at
+LOOKED_AT = 2  # standard pairs whose texture is looked at
 MOST_STYLES = 12
-SHARPER, CALMER = np.linspace(-0.5, 1.6, 15), np.linspace(0, 5, 11)
+SHARPER, CALMER = np.linspace(-0.5, 1.6, 10), np.linspace(0, 5, 8)
 Told = Callable[[str, int, int], None]
 
 
