@@ -62,6 +62,7 @@ figures: $(VENV)/.equipped
 	$(BIN)/python tools/heart.py
 	PYTHONPATH=. $(BIN)/python tools/taken.py
 	$(BIN)/python tools/scenes.py
+	PYTHONPATH=. $(BIN)/python tools/learning.py
 
 scenes:
 	test -x scenes/work/venv/bin/python || $(PYTHON) -m venv scenes/work/venv

@@ -19,7 +19,11 @@ if __name__ == "__main__":
         table = write(Path(folder), day())
         like = bring(file.dumps(listed()))
         told = calibrate(
-            Path(folder), like, NAME, table.read_bytes(), lambda *what: print(*what, file=sys.stderr)
+            Path(folder),
+            like,
+            NAME,
+            table.read_bytes(),
+            lambda *what: print(*what, file=sys.stderr),
         )
         forget(ID)
     about = (

@@ -244,7 +244,7 @@ def test_what_is_saved_while_a_backup_is_put_back_is_never_lost(tmp_path, db):
     for place in places:
         with (
             place.open("rb") as file,
-            backup.opened(file, folder) as (path, _),
+            backup.opened(db, file, folder) as (path, _),
             closing(database.connect(path)) as kept,
         ):
             found |= {name for _, name in shelf.names(kept, most=10**6)}

@@ -3,6 +3,7 @@
 import io
 import json
 import re
+import zipfile
 from contextlib import closing
 from dataclasses import replace
 
@@ -10,9 +11,12 @@ import pytest
 
 from zesty_plum.core.bodies import bodies as every
 from zesty_plum.core.bodies import file, known
+from zesty_plum.core.errors import PlumError
+from zesty_plum.core.exchange import packed, read_many
 from zesty_plum.core.recipe import dumps, loads, make
 from zesty_plum.demo import TAUGHT
-from zesty_plum.store import bodies, database
+from zesty_plum.store import backup, bodies, database, slips
+from zesty_plum.web import create_app
 
 
 @pytest.fixture
@@ -167,3 +171,33 @@ def test_teaching_needs_pairs_and_says_so(client, post):
     assert "There is no pair" in answer.text
     assert "Bright tones" not in client.get("/kit/shoot").text
     assert "Highlights at" in client.get("/kit/shoot").text
+
+
+def test_a_zip_carries_the_bodies_and_a_recipe_says_which_is_missing(post, mine):
+    kept(post, mine)
+    text = dumps(make("Tide", "turnstone", {"strength": 6}))
+    packed_ = packed([(make("Tide", "turnstone", {"strength": 6}), [])], "2026-11-27")
+    with zipfile.ZipFile(io.BytesIO(packed_)) as inside:
+        assert file.loads(inside.read("bodies/turnstone.body.json"), known()) == mine
+    whole = read_many([("all.zip", lambda: packed_)])
+    assert [b.recipe.name for b in whole.found] == ["Tide"]
+    assert not whole.faults
+    post("/kit/turnstone/put-away")
+    with pytest.raises(PlumError, match="for the body 'turnstone', edition 1, which is not here"):
+        loads(text)
+    without = dict(read_many([("all.zip", lambda: packed_)]).faults)
+    assert "which is not here" in without["all.zip: tide.plum.json"]
+    assert "Bring it in on Kit" in without["all.zip: bodies/turnstone.body.json"]
+
+
+def test_a_backup_carries_bodies_and_the_slips_that_are_for_them(tmp_path, client, post, mine):
+    kept(post, mine)
+    post("/slips/save", {"body": "turnstone", "name": "Turned", "strength": "6"})
+    whole = client.get("/backup.zip").data
+    other = create_app(tmp_path / "other")  # in which no body is kept
+    assert "turnstone" not in every()
+    with closing(database.connect(other.config["DATABASE"])) as db:
+        back = backup.add(db, other.extensions["place"], io.BytesIO(whole))
+        assert back.slips == 1
+        assert every()["turnstone"] == mine
+        assert slips.get(db, 1).recipe.dials["strength"] == 6

@@ -15,6 +15,8 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from . import zips
+from .bodies import bodies, body, mark
+from .bodies import file as body_file
 from .errors import PlumError
 from .lists import read_list
 from .paper.code import holds, unpack
@@ -24,6 +26,7 @@ from .pictures.read import MOST_BYTES
 from .recipe import INTENT_WORDS, MOST_NAME, Recipe, dumps, from_data, loads
 
 FORMAT, VERSION, MANIFEST, TABLE = "zesty-plum-parcel", 1, "manifest.json", "slips.csv"
+BODIES = "bodies/"  # where a zip has the files of bodies that do not ship
 MOST_FILES, MOST_UNPACKED, MOST_TEXT = 20_000, 200 * 2**20, 64 * 1024
 MOST_MANIFEST = 16 * 10**6
 
@@ -94,6 +97,10 @@ def recipes_in(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Br
 
     Faulty rows of a list go to `faults` and do not keep the others out.
     """
+    if name.endswith(".body.json"):
+        raise PlumError(
+            "It is the file of a body. Bring it in on Kit, and then the recipes that are for it."
+        )
     start = data.lstrip(b"\xef\xbb\xbf \t\r\n")[:1]
     if start == b"[":
         return _listed(data, name, faults)
@@ -136,7 +143,7 @@ def _unzipped(name: str, data: bytes, reading: Reading) -> list[Brought]:
     found: list[Brought] = []
     try:
         with zips.opened(io.BytesIO(data), MOST_FILES, MOST_UNPACKED) as packed:
-            inside = [i.filename for i in packed.infolist() if _of_interest(i)]
+            inside = [i.filename for i in packed.infolist() if _of_interest(i) and not _known(i)]
             manifest = {}
             if MANIFEST in packed.namelist():
                 manifest = _manifest(zips.bounded(packed, MANIFEST, MOST_MANIFEST))
@@ -162,6 +169,12 @@ def _of_interest(inside: zipfile.ZipInfo) -> bool:
     """Not what packing programs add, nor what only repeats the files."""
     left_out = inside.is_dir() or inside.filename.startswith(("__MACOSX/", "."))
     return not left_out and inside.filename not in (MANIFEST, TABLE)
+
+
+def _known(inside: zipfile.ZipInfo) -> bool:
+    """Whether it is the file of a body that counts already."""
+    name = inside.filename
+    return name.startswith(BODIES) and name[len(BODIES) :].removesuffix(".body.json") in bodies()
 
 
 def _manifest(data: bytes) -> dict[str, tuple[str, ...]]:
@@ -209,6 +222,8 @@ def packed(recipes: list[tuple[Recipe, list[str]]], made_at: str) -> bytes:
                     "tags": tags,
                 }
             )
+        for own in sorted({r.body for r, _ in recipes if mark(r.body)}):
+            put(f"{BODIES}{own}.body.json", body_file.dumps(body(own)))
         head = {"format": FORMAT, "version": VERSION, "made_at": made_at, "slips": listed}
         put(MANIFEST, json.dumps(head, ensure_ascii=False, indent=2) + "\n")
         put(TABLE, table(recipes))

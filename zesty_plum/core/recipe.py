@@ -21,7 +21,7 @@ from pydantic import (
 )
 
 from .bodies import Body, Value, bodies, body, mark
-from .errors import PlumError
+from .errors import NotFound, PlumError
 from .look import Look
 from .text import shortened, well_formed_data
 
@@ -160,6 +160,13 @@ def from_data(data: Any) -> Recipe:
             f"The recipe file has a fault in '{_place(first)}': {first['msg']}."
         ) from error
     extra = dict(file.model_extra or {})
+    if extra.get("body_mark") and file.body not in bodies():
+        edition = extra.get("body_edition")
+        told = f", edition {edition}," if isinstance(edition, int) else ","
+        raise NotFound(
+            f"This recipe is for the body '{shortened(file.body, 40)}'{told} which is not here. "
+            "Bring in its file on Kit; who sent the recipe has it."
+        )
     made = make(
         file.name,
         file.body,

@@ -22,7 +22,7 @@ from typing import IO
 
 from ..core import zips
 from ..core.errors import PlumError
-from . import faults, shelf
+from . import bodies, faults, shelf
 from .database import WAIT, check, connect, prepare, transaction
 from .place import Place
 from .tables import every
@@ -156,6 +156,7 @@ def _brought_up(database: Path, scratch: Path) -> None:
         with closing(connect(database)) as fresh:
             if _schema(fresh) != _own_schema(scratch):
                 raise PlumError("its database has other tables than ours")
+            bodies.lend(fresh)
             for tables in every():
                 tables.checked(fresh)
             for table in (t for tables in every() for t in tables.left_out if t != TEXTS):
@@ -183,9 +184,20 @@ def _own_schema(scratch: Path) -> set[tuple[str, str, str]]:
 
 
 @contextmanager
-def opened(file: IO[bytes], place: Place) -> Iterator[tuple[Path, dict[str, Path]]]:
+def opened(
+    db: sqlite3.Connection, file: IO[bytes], place: Place
+) -> Iterator[tuple[Path, dict[str, Path]]]:
     """A backup unpacked and checked from end to end: its database, brought up to date, and its
-    pictures by name."""
+    pictures by name. Its bodies count meanwhile; afterwards, those that `db` then keeps."""
+    try:
+        with _opened(file, place) as found:
+            yield found
+    finally:
+        bodies.refresh(db)
+
+
+@contextmanager
+def _opened(file: IO[bytes], place: Place) -> Iterator[tuple[Path, dict[str, Path]]]:
     with tempfile.TemporaryDirectory(dir=place.scratch) as name:
         try:
             files = _unpacked(file, Path(name))
@@ -227,7 +239,7 @@ def replace(
     after in the new library.
     """
     keep = place.folder / f"before-restore-{now.replace(':', '')}.zip"
-    with opened(file, place) as (database, found):
+    with opened(db, file, place) as (database, found):
         kept = _keep_pictures(found, place)
         part = place.scratch / f"{keep.name}.{secrets.token_hex(4)}"
         try:
@@ -299,7 +311,7 @@ def _swap(db: sqlite3.Connection) -> int:
 def add(db: sqlite3.Connection, place: Place, file: IO[bytes]) -> Restored:
     """Put the slips and pictures of a backup beside what is there; slips with the same history are
     not doubled."""
-    with opened(file, place) as (database, found), closing(connect(database)) as source:
+    with opened(db, file, place) as (database, found), closing(connect(database)) as source:
         kept = _keep_pictures(found, place)
         with transaction(db):
             copiers = [copy for tables in every() for copy in tables.copied.values()]

@@ -36,6 +36,17 @@ def refresh(db: sqlite3.Connection) -> None:
             bodies.bring(row["text"])
 
 
+def lend(db: sqlite3.Connection) -> None:
+    """Let the bodies of another database count too, where none of that id does, so that its slips
+    can be read; until `refresh`."""
+    for row in db.execute(
+        "SELECT body, text, max(edition) FROM body_file GROUP BY body"
+    ).fetchall():
+        if row["body"] not in bodies.bodies():
+            with suppress(PlumError):
+                bodies.bring(row["text"])
+
+
 def read(text: str | bytes) -> Body:
     """A body by its file, which does not count yet; PlumError says what is wrong with it."""
     made = file.loads(text, bodies.known())
