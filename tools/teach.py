@@ -26,9 +26,6 @@ if __name__ == "__main__":
             lambda *what: print(*what, file=sys.stderr),
         )
         forget(ID)
-    about = (
-        "A stand-in for a camera of one's own, taught from pairs that it took of the scenes: what "
-        "you see is how well that works, not how any camera renders."
-    )
+    about = "A stand-in for a camera of one's own, taught from pairs that it took of the scenes."
     TAUGHT.write_text(file.dumps(replace(told.body, about=about)), encoding="utf-8")
     print(told.sure)

@@ -26,6 +26,8 @@ PAGES = [
     "/kit/turnstone",
     "/kit/list?like=heron-m2",
     "/kit/teach",
+    "/kit/near",
+    "/kit/near?r=Near+it~heron-m2~style=linen&r=Near+it+2~heron-m2~colour=2&by=so",
     "/kit/shoot?like=turnstone",
     "/restore",
     "/devices",

@@ -9,6 +9,8 @@ from dataclasses import replace
 
 import pytest
 
+from tests.builders import file_of, rendered
+from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies as every
 from zesty_plum.core.bodies import file, known
 from zesty_plum.core.errors import PlumError
@@ -201,3 +203,17 @@ def test_a_backup_carries_bodies_and_the_slips_that_are_for_them(tmp_path, clien
         assert back.slips == 1
         assert every()["turnstone"] == mine
         assert slips.get(db, 1).recipe.dials["strength"] == 6
+
+
+def test_recipes_near_a_picture_stand_in_the_address(client, post):
+    dials = {"style": "driftwood", "colour": 3, "shadows": -2}
+    loved = file_of(rendered(scenes.load("garden"), 600, **dials).pixels, "PNG")
+    data = {"file": (io.BytesIO(loved), "loved.png"), "body": "heron-m2"}
+    answer = post("/kit/near", data, content_type="multipart/form-data")
+    page = client.get(answer.location).text
+    assert "Compared place by place: it shows Kitchen garden." in page
+    assert "Style Driftwood, Shadows -2, Colour +3" in page
+    assert "Sharpness, noise reduction and grain" in page
+    none = post("/kit/near", {"body": "heron-m2"}, content_type="multipart/form-data")
+    assert none.status_code == 400
+    assert "Give a finished picture" in none.text

@@ -12,7 +12,7 @@ from .database import transaction
 from .tables import Counts, Tables
 
 MOST = 200  # bodies
-MOST_ID, MOST_NAME = 40, 60
+MOST_ID = 40
 
 
 @dataclass(frozen=True)

@@ -16,9 +16,10 @@ LARGER = {
     "bring.look": FILE_BYTES,
     "bring.restore": MOST_UNPACKED,
     "kit.bring": FORM_BYTES + file.MOST_BYTES,
+    "kit.near": 8 * FILE_BYTES,
     "kit.teach": PAIRS_BYTES,
 }
-SIZES = {"bring.restore": "20 GB", "kit.teach": "6 GB", "kit.bring": "6 MB"}
+SIZES = {"bring.restore": "20 GB", "kit.teach": "6 GB", "kit.bring": "6 MB", "kit.near": "800 MB"}
 
 
 def of_endpoint(endpoint: str | None, method: str) -> int:

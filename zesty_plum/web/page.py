@@ -5,6 +5,7 @@ from typing import Any
 from flask import Flask, request, url_for
 
 from ..core import recipe, search
+from ..core.bodies import file as body_file
 from ..core.lists import MOST_LETTERS
 from ..core.pictures.read import MOST_BYTES
 from ..store import rounds
@@ -26,6 +27,8 @@ LIMITS = {
     "pictureTitle": MOST_TITLE,
     "person": rounds.MOST_PERSON,
     "searched": search.MOST_LETTERS,
+    "camera": body_file.MOST_NAME,
+    "dial": body_file.MOST_LABEL,
 }
 
 

@@ -24,6 +24,7 @@ from .whole import Known, check
 FORMAT, VERSION = "zesty-plum-body", 1
 MOST_BYTES = 4 * 2**20
 MOST_DIALS, MOST_PLACES, MOST_STYLES = 80, 400, 24
+MOST_NAME, MOST_LABEL = 60, 40  # letters of a body's name, and of a dial's
 
 Value = StrictInt | StrictFloat | Annotated[StrictStr, Field(max_length=60)]
 Text = Annotated[StrictStr, Field(max_length=600)]
@@ -57,8 +58,8 @@ class _Choice(_Part):
 
 class _Dial(_Part):
     id: Id
-    label: Annotated[StrictStr, Field(min_length=1, max_length=40)]
-    group: Annotated[StrictStr, Field(min_length=1, max_length=40)]
+    label: Annotated[StrictStr, Field(min_length=1, max_length=MOST_LABEL)]
+    group: Annotated[StrictStr, Field(min_length=1, max_length=MOST_LABEL)]
     unit: Annotated[StrictStr, Field(max_length=20)] = "steps"
     purpose: Text = ""
     means: Text = ""
@@ -147,7 +148,7 @@ class _Step(_Part):
 
 class _File(_Part):
     id: Annotated[StrictStr, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
-    name: Annotated[StrictStr, Field(min_length=1, max_length=60)]
+    name: Annotated[StrictStr, Field(min_length=1, max_length=MOST_NAME)]
     format: StrictStr = Field(pattern=f"^{FORMAT}$", description=f"Always '{FORMAT}'.")
     version: StrictInt = Field(ge=1, le=VERSION, description="Version of this format.")
     kind: Annotated[StrictStr, Field(min_length=1, max_length=60)]

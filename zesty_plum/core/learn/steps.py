@@ -326,23 +326,25 @@ def _step(dial: Dial, times: Mapping[tuple[str, int], float], many: int) -> Step
         if 0 <= place < len(dial.choices):
             here, rest = dial.choices[place].adds, dial.choices[at].adds
             more = {n: here.get(n, 0.0) - rest.get(n, 0.0) for n in {**rest, **here}}
-            said.append(f"a step {word} is {_told(more)}")
+            said.append(f"a step {word}: {_told(more)}")
     words = "; ".join(said)
-    return Step(dial.id, round(sum(found) / len(found), 3), many, f"{words.capitalize()}; {pairs}.")
+    whole = f"{words[:1].upper()}{words[1:]}; {pairs}."
+    return Step(dial.id, round(sum(found) / len(found), 3), many, whole)
 
 
-_UNITS: dict[str, tuple[str, float]] = {
-    "exposure": ("{:+.2f} stops of exposure", 1),
-    "saturation": ("{:+.0f} % of chroma", 100),
-    "shift_mired": ("{:+.1f} mired warmer", 1),
-    "shift_duv": ("{:+.4f} Duv greener", 1),
-    "phase": ("{:+.1f} degrees of hue", 1),
-    "clarity": ("{:+.0f} % of local contrast", 100),
-    "sharpness": ("{:+.0f} % of fine detail", 100),
-    "noise_filter": ("{:+.1f} times the noise", 1),
-    "grain": ("{:+.1f} % of grain", 100),
-    "density": ("{:+.2f} of density", 1),
-    "guard": ("{:+.1f} stops of room", 1),
+# Of a field: its scale, how it is printed, and the words for more and for less of it.
+_UNITS: dict[str, tuple[float, str, str, str]] = {
+    "exposure": (1, "{:.2f} stops", "brighter", "darker"),
+    "saturation": (100, "{:.0f} %", "more colour", "less colour"),
+    "shift_mired": (1, "{:.1f} mired", "warmer", "cooler"),
+    "shift_duv": (1000, "{:.1f} thousandths of Duv", "greener", "more magenta"),
+    "phase": (1, "{:.1f} degrees", "of hue one way", "of hue the other way"),
+    "clarity": (100, "{:.0f} %", "more local contrast", "less local contrast"),
+    "sharpness": (100, "{:.0f} %", "more fine detail", "less fine detail"),
+    "noise_filter": (1, "{:.1f} times the noise", "smoothed more", "smoothed less"),
+    "grain": (100, "{:.1f} %", "more grain", "less grain"),
+    "density": (1, "{:.2f}", "more density", "less density"),
+    "guard": (1, "{:.1f} stops", "more room", "less room"),
 }
 
 
@@ -363,15 +365,16 @@ def _tone_told(adds: Mapping[str, float]) -> str:
     before, after = (116 * np.cbrt(np.maximum(c.display(light), 1e-6)) - 16 for c in curves)
     at = int(np.argmax(np.abs(after - before)))
     where = "dark" if before[at] < 35 else "middle" if before[at] < 65 else "bright"
-    return f"{after[at] - before[at]:+.1f} L* in {where} tones"
+    off = float(after[at] - before[at])
+    return f"{where} tones {abs(off):.1f} L* {'brighter' if off > 0 else 'darker'}"
 
 
 def _told(adds: Mapping[str, float]) -> str:
     if adds and set(adds) <= set(WAYS[0]):
         return _tone_told(adds)
-    words = [
-        _UNITS[name][0].format(value * _UNITS[name][1])
-        for name, value in adds.items()
-        if name in _UNITS
-    ]
-    return ", ".join(words) or ", ".join(f"{v:+.2g} {n.replace('_', ' ')}" for n, v in adds.items())
+    words = []
+    for name, value in adds.items():
+        if name in _UNITS:
+            scale, shown, more, less = _UNITS[name]
+            words.append(f"{shown.format(abs(value * scale))} {more if value > 0 else less}")
+    return " and ".join(words) or ", ".join(f"{v:+.2g} {n}" for n, v in adds.items())

@@ -13,7 +13,7 @@ import numpy as np
 
 from ..bodies import Body, Dial, Need, Value, bring, forget, known, shipped
 from ..bodies.dial import Choice
-from ..bodies.file import dumps
+from ..bodies.file import MOST_NAME, dumps
 from ..errors import PlumError
 from ..look import Look
 from ..styles import taught
@@ -68,7 +68,7 @@ def calibrate(
 
 
 def _named(name: str) -> str:
-    tidy = " ".join(name.split())[:60]
+    tidy = " ".join(name.split())[:MOST_NAME]
     if not re.search(r"[A-Za-z0-9]", tidy):
         raise PlumError("The camera needs a name with letters or digits. Give one with --name.")
     return tidy
@@ -342,8 +342,9 @@ class _Lesson:
                 )
                 continue
             same = [n for n in at_rest if self.pairs[n].style == pair.style]
-            twin = max(same, key=lambda n, s=shot: alike(at_rest[n], s), default="")  # type: ignore[misc]
-            if twin and alike(at_rest[twin], shot) < SAME_SHOT:
+            nearness = {n: alike(at_rest[n], shot) for n in same}
+            twin = max(nearness, key=nearness.__getitem__, default="")
+            if nearness.get(twin, 0.0) < SAME_SHOT:
                 twin = ""
             there = None
             if any(fine(self.like.dial(k)) for k in off):

@@ -5,11 +5,16 @@ from pathlib import Path
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
+from werkzeug.datastructures import FileStorage
 
 from ...core import bodies as core
 from ...core.bodies import Body, file
 from ...core.errors import NotFound, PlumError
+from ...core.nearest import MOST, UNKNOWN, nearest
+from ...core.pictures.read import read
+from ...core.scenes.scene import Scene
 from ...store import bodies
+from .. import address
 from ..context import db, now, place, tell, went
 from ..screens import Room
 from ..take import attached
@@ -18,6 +23,7 @@ from ..work import long_work
 from . import listing, teaching
 
 blueprint = Blueprint("kit", __name__, template_folder="templates", url_prefix="/kit")
+MOST_WORDS = 200
 STAGED, NAME = "body-{}.json", 16
 
 
@@ -169,6 +175,46 @@ def shoot_page() -> str:
         brackets=teaching.brackets(like),
         situations=teaching.SITUATIONS,
     )
+
+
+# ---- from a picture that somebody loves ----------------------------------------------------------
+@blueprint.get("/near")
+def near_page() -> str:
+    """Which picture to come near; and what was found, which stands in the address."""
+    codes = request.args.getlist("r")[:MOST]
+    found = [(code, address.from_code(code)[0]) for code in codes]
+    return render_template(
+        "near.html",
+        every=core.bodies().values(),
+        first=core.FIRST,
+        found=[
+            (recipe, address.look_query(recipe), address.query(address.dial_args(recipe)))
+            for _, recipe in found
+        ],
+        wall=url_for("wall.page", r=codes, scene=address.FIRST_SCENE) if len(codes) > 1 else "",
+        by=request.args.get("by", "")[:MOST_WORDS],
+        unknown=UNKNOWN,
+        scene_id=address.FIRST_SCENE,
+    )
+
+
+@blueprint.post("/near")
+def near() -> ResponseReturnValue:
+    """Find recipes that come near finished pictures."""
+    camera = core.body(request.form.get("body", core.FIRST))
+    given = [f for f in request.files.getlist("file") if f.filename]
+    plain = request.files.get("plain")
+    with long_work("Looking at the picture", rank=Rank.LARGE) as work:
+        loved = [_loved(each) for each in given]
+        beside = _loved(plain) if plain and plain.filename else None
+        work.words = "Trying recipes"
+        answer = nearest(loved, camera, beside, work.pause)
+    codes = [address.code(one.recipe) for one in answer.found]
+    return went(url_for("kit.near_page", r=codes, by=answer.by))
+
+
+def _loved(sent: FileStorage) -> Scene:
+    return read(sent.read(), str(sent.filename), "own-loved", longest=960)
 
 
 ROOM = Room("Kit", (blueprint,), "kit.page", 4)

@@ -4,10 +4,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from ...core.bodies import Body, Choice, Dial, shipped
+from ...core.bodies.file import MOST_LABEL, MOST_NAME
 from ...core.errors import PlumError
 from ...core.learn.teach import slug
-
-MOST_LABEL = 40
 
 
 @dataclass(frozen=True)
@@ -39,7 +38,7 @@ def turnable(dial: Dial) -> bool:
 def changed(like: Body, form: Mapping[str, str]) -> Body:
     """The body that a form asks for; dials by `label-ID`, `group-ID`, `order-ID`, `keep-ID`,
     `turn-ID` and the ends of their range, `from-ID` and `to-ID`."""
-    name = " ".join(form.get("name", "").split())[:60]
+    name = " ".join(form.get("name", "").split())[:MOST_NAME]
     body_id = slug(name)
     if not name or body_id == "own":
         raise PlumError("Your camera needs a name with letters or digits.")

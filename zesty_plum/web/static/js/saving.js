@@ -34,7 +34,9 @@ async function suggestName() {
   byId("suggested").textContent = `Call it ${name}`;
   byId("suggested").dataset.name = name;
   byId("suggested").hidden = false;
-  if (!byId("save-name").value) byId("save-name").value = name;
+  if (byId("save-name").value) return;
+  byId("save-name").value = name;
+  byId("save-name").select(); // who begins to type just now writes over it
 }
 byId("suggested").addEventListener("click", () => {
   byId("save-name").value = byId("suggested").dataset.name;
