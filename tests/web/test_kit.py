@@ -11,8 +11,8 @@ import pytest
 
 from tests.builders import file_of, rendered
 from zesty_plum.core import scenes
+from zesty_plum.core.bodies import Choice, file, known
 from zesty_plum.core.bodies import bodies as every
-from zesty_plum.core.bodies import file, known
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.exchange import packed, read_many
 from zesty_plum.core.recipe import dumps, loads, make
@@ -217,3 +217,30 @@ def test_recipes_near_a_picture_stand_in_the_address(client, post):
     none = post("/kit/near", {"body": "heron-m2"}, content_type="multipart/form-data")
     assert none.status_code == 400
     assert "Give a finished picture" in none.text
+
+
+def test_a_body_whose_styles_are_all_learnt_is_used_like_any_other(client, post, mine):
+    """Its style dial has names of its own, and may be called otherwise."""
+    heron, learnt = every()["heron-m2"], mine.styles[0]
+    own = replace(learnt, id="dotterel-house")
+    house = Choice("house", "House", sets={"style": own.id})
+    dials = tuple(
+        replace(d, choices=(house,), default="house", needs=())
+        if d.id == "style"
+        else replace(d, needs=())
+        for d in heron.dials
+        if d.id != "mono_filter"
+    )
+    body = replace(heron, id="dotterel", name="Dotterel", dials=dials, styles=(own,))
+    kept(post, body)
+    look = "body=dotterel&scene=table&highlights=-1"
+    for page in (
+        f"/bench?{look}&line=style",
+        f"/bench/facts?{look}&line=style",
+        f"/bench/effects?{look}&line=highlights",
+        f"/render/table.jpg?{look}&width=160",
+        "/onto?body=dotterel&scene=table&to=heron-m2",
+        "/onto?body=heron-m2&style=linen&scene=table&to=dotterel",
+        "/wall?scene=table&r=A~dotterel~highlights=-1&r=B~heron-m2",
+    ):
+        assert client.get(page).status_code == 200, page

@@ -299,7 +299,7 @@ class _Search:
     ) -> None:
         self._camera, self._of, self._pause = camera, cost, pause
         self._known: dict[Look, float] = {}
-        self._style = next((d for d in camera.dials if "style" in d.touches), None)
+        self._style = camera.style_dial
         self._dials = [d for d in camera.dials if _tells(d, cost.most) and d is not self._style]
 
     def styles(self) -> list[dict[str, Value]]:

@@ -267,17 +267,15 @@ def translate(
     goal, sensor = recipe.look, recipe.camera.sensor
     search = _Search(goal, sensor, camera, pause, scene)
     start = _same_names(recipe, camera)
-    own = start.get("style")
-    choices = _offered(camera)
-    ranked = sorted(choices, key=lambda s: search.cost({**start, "style": s}))
-    tried = list(dict.fromkeys([*([own] if own in choices else []), *ranked]))[:STARTS]
-    starts = [{**start, "style": s} for s in tried] or [start]
+    chosen, starts = camera.style_dial, [start]
+    if chosen:
+        every = [{**start, chosen.id: s} for s in chosen.values]
+        starts = [start, *[s for s in sorted(every, key=search.cost) if s != start]][:STARTS]
+    fixed = frozenset({chosen.id} if chosen else ())
     before = origin(recipe)
     if before is not None and before.body == camera.id:
         starts.append(before.dials)
-    _, dials = min(
-        (search.descend(s, frozenset({"style"})) for s in starts), key=lambda pair: pair[0]
-    )
+    _, dials = min((search.descend(s, fixed) for s in starts), key=lambda pair: pair[0])
     made = Recipe(
         recipe.name,
         camera.id,
@@ -362,7 +360,8 @@ def _words(
 ) -> list[str]:
     """What remains, in sentences."""
     says = remaining(colours, texture)
-    if found.style != goal.style and goal.style not in _offered(camera):
+    offered = {c.style for c in camera.style_dial.choices} if camera.style_dial else set()
+    if found.style != goal.style and goal.style not in offered:
         says.append(
             f"{camera.name} has no {style(goal.style).name}; "
             f"{style(found.style).name} comes closest."
@@ -379,7 +378,3 @@ def _words(
     if goal.metering is not Metering.HAND and goal.metering != found.metering:
         says.append("It meters differently: compare exposures before you rely on it.")
     return says
-
-
-def _offered(camera: Body) -> tuple[Value, ...]:
-    return camera.by_id["style"].values if "style" in camera.by_id else ()

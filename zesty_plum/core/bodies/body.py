@@ -61,6 +61,11 @@ class Body:
         """Its dials by their ids, in order."""
         return {d.id: d for d in self.dials}
 
+    @cached_property
+    def style_dial(self) -> Dial | None:
+        """The dial that chooses its style, however it is called."""
+        return next((d for d in self.dials if "style" in d.touches), None)
+
     def dial(self, dial_id: str) -> Dial:
         """A dial by id; PlumError names those that exist."""
         if dial_id not in self.by_id:

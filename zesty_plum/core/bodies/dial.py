@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import Any
 
 from ..errors import PlumError
-from ..look import Stage, about
+from ..look import Stage, about, at_rest
 from ..text import shortened
 
 Value = float | int | str
@@ -46,6 +46,11 @@ class Choice:
     sets: Mapping[str, Any] = field(default_factory=dict)
     adds: Mapping[str, float] = field(default_factory=dict)
     needs: tuple[Need, ...] = ()
+
+    @property
+    def style(self) -> str:
+        """Id of the style that it sets; the look's own at rest where it sets none."""
+        return str(self.sets.get("style", at_rest()["style"]))
 
 
 @dataclass(frozen=True)

@@ -89,7 +89,7 @@ class _Lesson:
         self.id = slug(name)
         if self.id in shipped():
             self.id = f"{self.id}-own"
-        self.style_dial = next((d.id for d in like.dials if "style" in d.touches), "style")
+        self.style_dial = like.style_dial.id if like.style_dial else "style"
         self.shots: dict[str, Shot] = {}
 
     def taught(self) -> Calibration:

@@ -83,8 +83,8 @@ def difference_map(apart: Array) -> Bytes8:
 def zebras(camera: Body) -> list[tuple[int, str]]:
     """Levels for stripes on a body, with grey and the clip point of its log curves."""
     own: list[tuple[int, str]] = []
-    chosen = camera.by_id["style"].values if "style" in camera.by_id else ()
-    for made in (style(str(name)) for name in chosen):
+    chosen = camera.style_dial.choices if camera.style_dial else ()
+    for made in (style(choice.style) for choice in chosen):
         if made.tone.log_stops:
             clip = MID_GREY * 2.0 ** (camera.sensor.headroom + made.guard)
             grey, top = (

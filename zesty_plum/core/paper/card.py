@@ -78,7 +78,7 @@ def rows(recipe: Recipe) -> tuple[list[tuple[str, str]], str]:
     camera = recipe.camera
     counting = [d for d in camera.dials if camera.counts(d, recipe.dials)]
     turned = camera.changed(recipe.dials)
-    told = [d for d in counting if d.id in turned or d.id == "style"]
+    told = [d for d in counting if d.id in turned or d is camera.style_dial]
 
     def printed(dial: Dial) -> tuple[str, str]:
         return dial.label, dial.choice(recipe.dials[dial.id]).label

@@ -143,7 +143,7 @@ def page() -> str:
     camera, row = recipe.camera, address.scene_row()
     data = _script_data(recipe, slip, row)
     scene_id = data["scene"]
-    styles = camera.by_id["style"].choices if "style" in camera.by_id else ()
+    styles = camera.style_dial.choices if camera.style_dial else ()
     picture = url_for("rendering.picture", scene_id=scene_id)
     return render_template(
         "bench.html",
@@ -160,7 +160,7 @@ def page() -> str:
         notes={d.id: choice_note(camera, d.choice(recipe.dials[d.id])) for d in camera.dials},
         data=data,
         goals=goal_links(),
-        begin_styles=[(c.value, c.label, style(str(c.value)).purpose) for c in styles],
+        begin_styles=[(c.value, c.label, style(c.style).purpose) for c in styles],
         zebras=zebras(camera),
         views=VIEWS,
         schools=SCHOOLS,
@@ -177,7 +177,8 @@ def facts() -> Response:
     recipe = address.recipe_from(request.args)
     scene = address.scene_asked(request.args)
     camera, look = recipe.camera, recipe.look
-    same_style = {"style": recipe.dials["style"]} if "style" in recipe.dials else {}
+    chosen = camera.style_dial
+    same_style = {chosen.id: recipe.dials[chosen.id]} if chosen else {}
     shipped = _shipped(camera, **same_style)
     line = request.args.get("line", FIRST_LINE)
     kind = gauge_of(camera.by_id[line]) if line in camera.by_id else Gauge.TONE

@@ -6,7 +6,7 @@ from typing import Any
 from ...core.bodies import Body, Choice, Dial, Need, Pair
 from ...core.develop.sense import least_iso
 from ...core.look import Metering
-from ...core.styles import styles
+from ...core.styles import style
 
 EXPOSED = "Your own picture is exposed already, so this changes nothing on it."
 
@@ -41,7 +41,7 @@ def here(camera: Body, dial: Dial, place: int) -> str:
 def purposes(dial: Dial) -> list[str]:
     """What each place of a dial is for, where its places have purposes of their own, as styles
     do."""
-    return [styles()[str(v)].purpose for v in dial.values] if dial.id == "style" else []
+    return [style(c.style).purpose for c in dial.choices] if "style" in dial.touches else []
 
 
 def need_data(camera: Body, need: Need) -> dict[str, Any]:
