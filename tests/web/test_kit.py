@@ -239,8 +239,10 @@ def test_a_body_whose_styles_are_all_learnt_is_used_like_any_other(client, post,
         f"/bench/facts?{look}&line=style",
         f"/bench/effects?{look}&line=highlights",
         f"/render/table.jpg?{look}&width=160",
-        "/onto?body=dotterel&scene=table&to=heron-m2",
-        "/onto?body=heron-m2&style=linen&scene=table&to=dotterel",
         "/wall?scene=table&r=A~dotterel~highlights=-1&r=B~heron-m2",
     ):
         assert client.get(page).status_code == 200, page
+    for turned, to in (("dotterel", "heron-m2"), ("heron-m2", "dotterel")):
+        given = {"from": f"body={turned}&scene=table&highlights=-1", "to": to}
+        found = client.get("/onto/find", query_string=given, follow_redirects=True)
+        assert "Take the nearest" in found.text
