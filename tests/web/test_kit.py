@@ -246,3 +246,15 @@ def test_a_body_whose_styles_are_all_learnt_is_used_like_any_other(client, post,
         given = {"from": f"body={turned}&scene=table&highlights=-1", "to": to}
         found = client.get("/onto/find", query_string=given, follow_redirects=True)
         assert "Take the nearest" in found.text
+
+
+def test_a_pasted_list_says_what_a_camera_seems_to_have(client):
+    pasted = "Bright tones: -1\nShadows +2\nzork 7\nSharpness 1"
+    page = client.get("/kit/list", query_string={"like": "heron-m2", "pasted": pasted}).text
+    ticked = set(re.findall(r'name="keep-(\w+)" checked', page))
+    assert {"shadows", "sharpness"} <= ticked
+    assert "density" not in ticked
+    assert "Not understood: " in page
+    assert "zork 7" in page
+    assert 'name="label-shadows" value="Shadows"' in page
+    assert "checked" in client.get("/kit/list?like=heron-m2").text

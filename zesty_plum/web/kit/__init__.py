@@ -132,8 +132,14 @@ def list_page() -> str:
     """A body's list as a table to be changed: one's own, or the nearest one that ships."""
     like = core.body(request.args.get("like", core.FIRST))
     own = like.id not in core.shipped()
+    said = listing.seems(request.args.get("pasted", ""), like)
     return render_template(
-        "list.html", like=like, rows=listing.rows(like), own=own, every=core.bodies().values()
+        "list.html",
+        like=like,
+        rows=listing.rows(like, said),
+        said=said,
+        own=own,
+        every=core.bodies().values(),
     )
 
 

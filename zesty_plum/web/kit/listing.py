@@ -1,5 +1,6 @@
 """A body's list of dials, put into the words and the order of somebody's own camera."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
@@ -7,6 +8,8 @@ from ...core.bodies import Body, Choice, Dial, shipped
 from ...core.bodies.file import MOST_LABEL, MOST_NAME
 from ...core.errors import PlumError
 from ...core.learn.teach import slug
+from ...core.lists import read_list
+from ...core.lists.protocol import Kind
 
 
 @dataclass(frozen=True)
@@ -18,12 +21,51 @@ class Row:
     low: str
     high: str
     turns: bool  # whether its sign can be turned round
+    label: str
+    has: bool
 
 
-def rows(like: Body) -> list[Row]:
-    """The list of a body."""
+@dataclass(frozen=True)
+class Seems:
+    """What a pasted list says of a camera: names of its dials by ours, and what was not
+    understood."""
+
+    has: Mapping[str, str]
+    unclear: tuple[str, ...]
+
+
+def seems(text: str, like: Body) -> Seems | None:
+    """What dials a list of settings speaks of, in its own words; None where there is no list."""
+    if not text.strip():
+        return None
+    read = read_list(text, like)
+    has = {}
+    for piece in read.pieces:
+        for dial_id in piece.sets if piece.counts else ():
+            has[dial_id] = _called(piece.text, like.dial(dial_id)) if len(piece.sets) == 1 else ""
+    return Seems(has, tuple(p.text for p in read.pieces if p.kind is Kind.UNCLEAR))
+
+
+def _called(text: str, dial: Dial) -> str:
+    """The words of a piece before its value, if they are some."""
+    found = re.match(r"[^\W\d][^\d:=+\u2212-]{1,38}(?=\s*[:=+\u2212-]|\s+\d)", text.strip())
+    words = " ".join(found[0].split()) if found else ""
+    places = {c.label.casefold() for c in dial.choices}
+    return words if words and words.casefold() not in places else ""
+
+
+def rows(like: Body, said: Seems | None = None) -> list[Row]:
+    """The list of a body; of what a pasted list speaks of, in its words, where there is one."""
     return [
-        Row(dial, k, dial.choices[0].label, dial.choices[-1].label, turnable(dial))
+        Row(
+            dial,
+            k,
+            dial.choices[0].label,
+            dial.choices[-1].label,
+            turnable(dial),
+            (said.has.get(dial.id) if said else "") or dial.label,
+            said is None or dial.id in said.has,
+        )
         for k, dial in enumerate(like.dials, 1)
     ]
 
