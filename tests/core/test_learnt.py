@@ -2,6 +2,7 @@
 
 import json
 import math
+import re
 from dataclasses import replace
 
 import numpy as np
@@ -14,11 +15,23 @@ from zesty_plum.core.colour.spaces import srgb_encode
 from zesty_plum.core.develop import learnt
 from zesty_plum.core.develop.pipeline import develop, make_point
 from zesty_plum.core.errors import PlumError
+from zesty_plum.core.learn.sure import NAMES
+from zesty_plum.core.learn.untaught import untaught
 from zesty_plum.core.look import Look
 from zesty_plum.core.styles import bring as bring_style
 from zesty_plum.core.styles import forget as forget_style
 from zesty_plum.core.styles import taught
-from zesty_plum.core.styles.learnt import ALL, BRIGHT, DARK, KNOTS, PLACES, SIDE, of_numbers
+from zesty_plum.core.styles.learnt import (
+    ALL,
+    BRIGHT,
+    DARK,
+    KNOTS,
+    PLACES,
+    SIDE,
+    Seen,
+    Sure,
+    of_numbers,
+)
 from zesty_plum.demo import TAUGHT
 
 STOPS = np.linspace(DARK, BRIGHT, KNOTS)
@@ -158,3 +171,32 @@ def test_what_is_wrong_with_what_was_learnt_is_said(path, value, says):
     place[path[-1]] = value
     with pytest.raises(PlumError, match=says.replace("(", r"\(")):
         file.loads(json.dumps(data), known())
+
+
+def test_what_no_pair_showed_is_told_of_a_picture_that_has_it(style):
+    scene, sensor = scenes.load("garden"), body("heron-m2").sensor  # foxgloves, and little cyan
+    look = replace(Look(), style="mine-one")
+    assert untaught(scene, look, sensor) == ""
+    seen = tuple(Seen(name, 0.1, 1.0) for name in NAMES)
+
+    def said(*never: str) -> str:
+        sure = Sure(
+            12,
+            1,
+            2,
+            9,
+            0.8,
+            1.2,
+            8,
+            tuple(replace(k, share=0.1 * (k.name not in never)) for k in seen),
+        )
+        bring_style(replace(style, sure=sure))
+        return untaught(scene, look, sensor)
+
+    assert said("cyan") == ""
+    share = re.fullmatch(r"No pair showed pink: (\d+) % of this picture is a guess\.", said("pink"))
+    lab = develop(scene, look, sensor, 240).overview_lab
+    hue = np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) % 360
+    full = np.hypot(lab[..., 1], lab[..., 2]) > 8
+    around = 100 * (full & ((hue > 325) | (hue < 8))).mean()  # CIELAB's hues of it, roughly
+    assert float(share[1]) == pytest.approx(around, abs=6)

@@ -11,6 +11,7 @@ from ...core.bodies import Body, bodies
 from ...core.develop import balance
 from ...core.develop.pipeline import white_stops
 from ...core.judge.rules import SCHOOLS
+from ...core.learn.untaught import untaught
 from ...core.look import Gauge
 from ...core.measure.gauges import gauge_of
 from ...core.measure.tones import scant_room, tones
@@ -186,9 +187,9 @@ def facts() -> Response:
     with turn(Rank.FIGURES):
         drawn = gauges.drawn(kind, scene, recipe, shipped)
         told = asdict(tones(scene, look, shipped.look, camera.sensor))
-    room = ""
+        room = untaught(scene, look, camera.sensor)
     if line in camera.by_id and "highlights" in camera.by_id[line].touches:
-        room = scant_room(style(look.style), white_stops(scene, look, camera.sensor))
+        room = scant_room(style(look.style), white_stops(scene, look, camera.sensor)) or room
     white, duv = printed_kelvin(light[0]), f"{light[1]:+.3f}"
     return jsonify(**told, white=white, duv=duv, kind=kind, gauge=drawn, room=room)
 
