@@ -142,6 +142,10 @@ def test_a_list_is_put_into_ones_own_words(client, post):
     assert made.dials[0].id == "colour"
     assert "grain" not in made.by_id
     assert made.dial("highlights").label == "Bright tones"
+    assert "Plus is brighter" in heron.dial("highlights").purpose
+    assert "Plus is brighter" not in made.dial("highlights").purpose
+    assert made.dial("highlights").means.endswith("Here plus goes the other way.")
+    assert "Plus is brighter" in made.dial("shadows").purpose
     assert made.dial("shadows").values[0] == -1
     assert made.dial("shadows").values[-1] == 1
     assert made.dial("shadows").group == "Tone curve"

@@ -1,5 +1,6 @@
 """A dial: a setting of a body with its places in order, and when it counts."""
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -139,6 +140,11 @@ class Dial:
             return ""
         near = sorted(sorted(numbers, key=lambda v: abs(v - value))[:2])
         return f"; next to it are {near[0]:g} and {near[1]:g}"
+
+
+def unsigned(text: str) -> str:
+    """A text without its sentence on which way plus goes, for a dial that goes another way."""
+    return re.sub(r"\s*Plus is [^.]*\.", "", text)
 
 
 def _same(a: Value, b: Value) -> bool:

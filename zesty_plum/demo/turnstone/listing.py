@@ -4,6 +4,7 @@ steps, and what each does by the nearest body that ships."""
 from dataclasses import replace
 
 from ...core.bodies import Body, Choice, Dial, body
+from ...core.bodies.dial import unsigned
 from .camera import STYLES
 
 NAME, ID = "Turnstone", "turnstone"
@@ -87,5 +88,7 @@ def _dial(
         "amber_blue": "shift_red",
     }
     near |= {"edges": "sharpness", "smoothing": "noise_filter"}
-    purpose, later = known[near[dial]].purpose, known[near[dial]].later
+    purpose, later = unsigned(known[near[dial]].purpose), known[near[dial]].later
+    if dial == "amber_blue":
+        purpose = "Moves neutral towards amber or blue, on top of any white balance."
     return Dial(dial, label, group, "steps", purpose, says, later, choices, standard)

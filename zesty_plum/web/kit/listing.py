@@ -5,6 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from ...core.bodies import Body, Choice, Dial, shipped
+from ...core.bodies.dial import unsigned
 from ...core.bodies.file import MOST_LABEL, MOST_NAME
 from ...core.errors import PlumError
 from ...core.learn.teach import slug
@@ -150,6 +151,8 @@ def _dial(dial: Dial, form: Mapping[str, str]) -> Dial:
     if f"turn-{dial.id}" in form and turnable(dial):
         across = [(c, _opposite(dial, c)) for c in choices]
         choices = tuple(replace(c, adds=other.adds, sets=other.sets) for c, other in across)
+        means = f"{unsigned(dial.means)} Here plus goes the other way."
+        dial = replace(dial, purpose=unsigned(dial.purpose), means=means.strip())
     return replace(dial, label=label, group=group, choices=choices)
 
 
