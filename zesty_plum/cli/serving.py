@@ -11,13 +11,16 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 import click
+import numpy as np
 
 from ..allocator import keep_freed
 from ..core import scenes
 from ..core.bodies import FIRST, Value, body
+from ..core.develop import learnt
 from ..core.develop.pipeline import develop
 from ..core.errors import PlumError
 from ..core.measure.compare import difference, to_lab
+from ..core.styles.learnt import MANY
 from ..demo.seed import seed
 from ..store import database
 from .common import EXAMPLE, told_faults
@@ -130,6 +133,7 @@ def ready() -> None:
     }
     pictures = [develop(scene, camera.interpret(dials), camera.sensor, 96) for dials in (every, {})]
     difference(*map(to_lab, pictures))
+    learnt.oklab(np.full((4, 3), 0.1, np.float32), np.zeros(MANY), np.zeros((0, 3)))
 
 
 @click.command(epilog=EXAMPLE + "zesty-plum demo --port 8760")
