@@ -42,7 +42,7 @@ VIEWS = [
     ("slip", "/slips/5?scene=boatyard", DESK, ["Wait 9000"]),
     ("card", "/slips/4/card", DESK, []),
     ("kit", "/kit/", DESK, []),
-    ("taught", "/kit/turnstone", DESK, []),
+    ("taught", "/kit/bodies/turnstone", DESK, []),
     (
         "blind",
         f"/blind?seed=7&scene=workshop&{'&'.join(f'r=slip-{k}' for k in (1, 2, 3, 4, 5))}",

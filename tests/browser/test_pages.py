@@ -23,7 +23,7 @@ PAGES = [
     "/wall?scene=loft&r=slip-1&r=slip-7&graded=8",
     "/blind?scene=corner&r=slip-1&r=slip-2&r=slip-3",
     "/kit/",
-    "/kit/turnstone",
+    "/kit/bodies/turnstone",
     "/kit/list?like=heron-m2",
     "/kit/teach",
     "/kit/near",

@@ -5,6 +5,7 @@ import csv
 import io
 import json
 import shutil
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -21,6 +22,8 @@ from zesty_plum.core.errors import PlumError
 from zesty_plum.core.learn import align, pairs, sure
 from zesty_plum.core.look import Look
 from zesty_plum.core.pictures.read import read
+from zesty_plum.core.styles import style
+from zesty_plum.demo import TAUGHT
 from zesty_plum.demo.turnstone import shoot
 from zesty_plum.demo.turnstone.camera import Settings
 from zesty_plum.demo.turnstone.listing import listed
@@ -51,12 +54,16 @@ def taught(tmp_path_factory):
     _, odd = shoot.expose(shoot.Frame("loft", Settings("Show"), stops=1.5), 10)
     (folder / "TURN0010.dng").write_bytes(raw)
     (folder / "TURN0010.jpg").write_bytes(odd)
-    (folder / "list.body.json").write_text(file.dumps(listed()))
+    own = replace(listed(), id="heron-of-mine")
+    (folder / "list.body.json").write_text(file.dumps(own))
     out = folder / "made.body.json"
     asked = ["calibrate", folder, "-o", out, "--name", "Turnstone", "--settings", table]
-    asked += ["--like", "turnstone", "--body-file", folder / "list.body.json", "--json"]
+    asked += ["--like", "heron-of-mine", "--body-file", folder / "list.body.json", "--json"]
+    in_use = bring(TAUGHT.read_text())  # of the id that the new one gets
     done = CliRunner().invoke(main, [*map(str, asked)])
     assert done.exit_code == 0, done.stderr
+    assert body("turnstone") is in_use
+    assert style(in_use.styles[0].id) is in_use.styles[0]
     yield bring(out.read_text()), json.loads(done.stdout)
     forget("turnstone")
     patch.undo()

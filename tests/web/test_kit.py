@@ -19,6 +19,7 @@ from zesty_plum.core.recipe import dumps, loads, make
 from zesty_plum.demo import TAUGHT
 from zesty_plum.store import backup, bodies, database, slips
 from zesty_plum.web import create_app
+from zesty_plum.web.kit import teaching
 
 
 @pytest.fixture
@@ -50,7 +51,7 @@ def test_a_body_is_looked_at_first_and_then_counts(client, post, mine):
     assert client.get("/bench?body=turnstone&scene=table").status_code == 200
     kit = client.get("/kit/").text
     assert re.search(r"Turnstone</a></h3> <p>12 dials, 4 slots", kit)
-    assert client.get("/kit/turnstone.body.json").text == file.dumps(every()["turnstone"])
+    assert client.get("/kit/bodies/turnstone.body.json").text == file.dumps(every()["turnstone"])
 
 
 def test_editions_are_never_written_over_and_the_same_makes_none(app, client, post, mine):
@@ -77,6 +78,9 @@ def test_a_recipe_remembers_the_edition_that_it_was_made_for(post, mine):
     assert (again["body_edition"], again["body_mark"]) == (1, first["body_mark"])
     assert json.loads(dumps(make("Tide", "turnstone", {})))["body_edition"] == 2
     assert "body_edition" not in json.loads(dumps(make("Tide", "heron-m2", {})))
+    # The mark is of what the body is, not of how often somebody changed it.
+    assert file.mark(replace(mine, edition=7)) == first["body_mark"]
+    assert file.mark(every()["turnstone"]) != first["body_mark"]
 
 
 def test_pictures_have_another_address_when_a_body_changes(client, post, mine):
@@ -95,10 +99,10 @@ def test_removing_can_be_taken_back_and_slips_wait_for_it(client, post, mine):
     kept(post, mine)
     post("/slips/save", {"body": "turnstone", "name": "Turned", "strength": "6"})
     assert "Turned" in client.get("/slips").text
-    assert post("/kit/turnstone/put-away").status_code == 302
+    assert post("/kit/bodies/turnstone/put-away").status_code == 302
     assert "turnstone" not in every()
     assert client.get("/slips").status_code == 200
-    post("/kit/turnstone/take-back")
+    post("/kit/bodies/turnstone/take-back")
     assert every()["turnstone"].name == mine.name
     assert "Turned" in client.get("/slips").text
 
@@ -154,6 +158,20 @@ def test_a_list_is_put_into_ones_own_words(client, post):
     assert client.get("/bench?body=dotterel&highlights=2").status_code == 200
 
 
+def test_what_a_narrower_list_can_no_longer_meet_goes_with_it(client, post):
+    """60 and 100 pictures a second, and 4:2:2, need places of dials that this list leaves out."""
+    sent = form(**{"from-clip_size": "1920", "to-clip_size": "1920"})
+    del sent["keep-output"]
+    post(post("/kit/list", sent).location)
+    made = every()["dotterel"]
+    assert made.dial("clip_size").values == (1920,)
+    assert made.dial("rate").values == (24, 25, 50, 60, 100)
+    assert 200 not in made.dial("bit_rate").values  # it is for 3840 x 2160
+    needs = [n for d in made.dials for part in (d, *d.choices) for n in part.needs]
+    assert {n.dial for n in needs} <= set(made.by_id)
+    assert client.get("/bench?body=dotterel").status_code == 200
+
+
 @pytest.mark.parametrize(
     ("more", "says"),
     [
@@ -188,7 +206,7 @@ def test_a_zip_carries_the_bodies_and_a_recipe_says_which_is_missing(post, mine)
     whole = read_many([("all.zip", lambda: packed_)])
     assert [b.recipe.name for b in whole.found] == ["Tide"]
     assert not whole.faults
-    post("/kit/turnstone/put-away")
+    post("/kit/bodies/turnstone/put-away")
     with pytest.raises(PlumError, match="for the body 'turnstone', edition 1, which is not here"):
         loads(text)
     without = dict(read_many([("all.zip", lambda: packed_)]).faults)
@@ -207,6 +225,23 @@ def test_a_backup_carries_bodies_and_the_slips_that_are_for_them(tmp_path, clien
         assert back.slips == 1
         assert every()["turnstone"] == mine
         assert slips.get(db, 1).recipe.dials["strength"] == 6
+
+
+def test_whatever_sent_files_are_called_they_stay_in_their_folder(tmp_path, post):
+    odd = ("../../../a.dng", "/etc/b.dng", "C:\\\\x\\\\c.dng", "d\0e.dng", "...", "\u00e9" * 300)
+    for name in odd:
+        at = teaching._place(name, tmp_path / "in")
+        assert (tmp_path / "in").resolve() in at.resolve().parents
+        at.write_bytes(b"")
+    house = teaching._place("pairs/House/P1.dng", tmp_path / "in")
+    assert house.relative_to(tmp_path / "in").as_posix() == "pairs/House/P1.dng"
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed_:
+        packed_.writestr("table.csv", b"x" * (3 * 2**20))
+    data = {"name": "Mine", "file": (io.BytesIO(out.getvalue()), "all.zip")}
+    answer = post("/kit/teach", data, content_type="multipart/form-data")
+    assert answer.status_code == 400
+    assert "unpacks to more than" in answer.text
 
 
 def test_recipes_near_a_picture_stand_in_the_address(client, post):

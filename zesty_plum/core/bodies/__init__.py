@@ -71,7 +71,7 @@ def bring(text: str | bytes) -> Body:
         )
     forget(made.id)
     _brought[made.id] = made
-    _marks[made.id] = hashlib.sha256(file.dumps(made).encode()).hexdigest()[:16]
+    _marks[made.id] = file.mark(made)
     for style in made.styles:
         styles.bring(style)
     return made

@@ -4,6 +4,7 @@ Everything that a shipped body says of itself stands in it, so one can be writte
 again. What its dials set in a look may go half as far again as those of the bodies that ship.
 """
 
+import hashlib
 import json
 import re
 from dataclasses import asdict, replace
@@ -24,6 +25,7 @@ from .whole import Known, check
 FORMAT, VERSION = "zesty-plum-body", 1
 MOST_BYTES = 4 * 2**20
 MOST_DIALS, MOST_PLACES, MOST_STYLES = 80, 400, 24
+MOST_TIMES = 20  # that a step is as far as another body's
 MOST_NAME, MOST_LABEL = 60, 40  # letters of a body's name, and of a dial's
 
 Value = StrictInt | StrictFloat | Annotated[StrictStr, Field(max_length=60)]
@@ -141,7 +143,7 @@ class _Style(_Part):
 
 class _Step(_Part):
     dial: Id
-    times: Number = Field(ge=-20, le=20)
+    times: Number = Field(ge=-MOST_TIMES, le=MOST_TIMES)
     pairs: StrictInt = Field(ge=0, le=100000)
     moves: Text = ""
 
@@ -192,6 +194,11 @@ def dumps(body: Body) -> str:
     """A body's file as text."""
     text = json.dumps(to_data(body), ensure_ascii=False, indent=1)
     return _NUMBERS.sub(lambda found: " ".join(found[0].split()), text) + "\n"
+
+
+def mark(body: Body) -> str:
+    """A digest of what a body's file says, whichever edition of whose kit it is: 16 digits."""
+    return hashlib.sha256(dumps(replace(body, edition=1)).encode()).hexdigest()[:16]
 
 
 def loads(text: str | bytes, known: Known) -> Body:

@@ -11,6 +11,7 @@ import numpy as np
 
 from ..arrays import Matrix
 from ..bodies import Body, Choice, Dial, Step, Value
+from ..bodies.file import MOST_TIMES
 from ..bodies.whole import Known
 from ..colour.lab import encoded_to_lab
 from ..develop.pipeline import Picture, develop
@@ -214,7 +215,8 @@ class Learner:
         main = max(like, key=lambda n: abs(like[n]), default=names[0])
         theirs = like.get(main, 0.0) - rest.get(main, 0.0)
         ours = put[names.index(main)] * way
-        self._found[dial.id, way] = round(float(ours / theirs), 3) if theirs else 1.0
+        times = float(np.clip(ours / theirs, -MOST_TIMES, MOST_TIMES)) if theirs else 1.0
+        self._found[dial.id, way] = round(times, 3)
         self.camera = _set_steps(self.camera, dial, way, dict(zip(names, put, strict=True)))
 
     def _held(self, dial: Dial, way: int, names: list[str], put: Matrix) -> Matrix:

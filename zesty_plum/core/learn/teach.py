@@ -2,6 +2,7 @@
 the camera is like."""
 
 import re
+import secrets
 import statistics
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
@@ -11,12 +12,13 @@ from pathlib import Path
 
 import numpy as np
 
-from ..bodies import Body, Dial, Need, Value, bring, forget, known, shipped
+from ..bodies import Body, Dial, Value, known, shipped
 from ..bodies.dial import Choice
-from ..bodies.file import MOST_NAME, dumps
+from ..bodies.file import MOST_NAME, dumps, loads
+from ..bodies.trimmed import trimmed
 from ..errors import PlumError
 from ..look import Look
-from ..styles import taught
+from ..styles import lent, taught
 from ..styles.learnt import Sure, of_numbers
 from . import detail, fit, pairs
 from .pairs import LeftOut
@@ -80,6 +82,19 @@ def slug(text: str, most: int = 36) -> str:
     return made or "own"
 
 
+def renamed(body: Body, body_id: str) -> Body:
+    """A body under another id, with its own styles."""
+    ids = {s.id: f"{body_id}{s.id.removeprefix(body.id)}" for s in body.styles}
+
+    def of(choice: Choice) -> Choice:
+        own = choice.sets.get("style")
+        return replace(choice, sets={**choice.sets, "style": ids[own]}) if own in ids else choice
+
+    dials = tuple(replace(d, choices=tuple(map(of, d.choices))) for d in body.dials)
+    styles = tuple(replace(s, id=ids[s.id]) for s in body.styles)
+    return replace(body, id=body_id, dials=dials, styles=styles)
+
+
 class _Lesson:
     def __init__(
         self, like: Body, name: str, found: Sequence[pairs.Pair], left: list[LeftOut], told: Told
@@ -109,7 +124,7 @@ class _Lesson:
             shots = [self.shots[n] for n in standard[style]]
             known_by[style] = teach(shots, towards, partial(self._of_style, style))
         body = self._body(known_by)
-        return self._with_steps(body, known_by, standard)
+        return self._with_steps(body, standard)
 
     def _say(self, what: str) -> None:
         self.told(what, 0, 0)
@@ -212,57 +227,25 @@ class _Lesson:
     def _dials(self, choices: tuple[Choice, ...]) -> tuple[Dial, ...]:
         """The dials of the body it is like, with styles of its own; without those that need a style
         which it does not have."""
-        values = {c.value for c in choices}
-
-        def kept(needs: tuple[Need, ...]) -> tuple[Need, ...] | None:
-            out = []
-            for need in needs:
-                if need.dial != self.style_dial:
-                    out.append(need)
-                    continue
-                if need.only and not values & set(need.only):
-                    return None
-                never = tuple(v for v in need.never if v in values)
-                if need.only or never:
-                    out.append(replace(need, never=never))
-            return tuple(out)
-
-        dials = []
-        for dial in self.like.dials:
-            if dial.id == self.style_dial:
-                dials.append(replace(dial, choices=choices, default=choices[0].value, needs=()))
-                continue
-            needs = kept(dial.needs)
-            places = [(c, kept(c.needs)) for c in dial.choices]
-            left = tuple(replace(c, needs=n) for c, n in places if n is not None)
-            if needs is not None and dial.default in {c.value for c in left}:
-                dials.append(replace(dial, needs=needs, choices=left))
-        there = {d.id for d in dials}
-        if self.style_dial not in there:
+        own = self.like.style_dial
+        if own is None:
             text = "A style is a whole rendering: its tone and its colours."
-            dials.insert(
-                0,
-                Dial("style", "Style", "Look", "style", text, "", "", choices, choices[0].value),
-            )
-        return tuple(
-            replace(d, needs=tuple(n for n in d.needs if n.dial in there or n.dial == "style"))
-            for d in dials
-        )
+            words = ("style", "Style", "Look", "style", text, "", "")
+            return trimmed([Dial(*words, choices, choices[0].value), *self.like.dials])
+        styled = replace(own, choices=choices, default=choices[0].value, needs=())
+        return trimmed([styled if d is own else d for d in self.like.dials])
 
     # ---- its dials -------------------------------------------------------------------------------
-    def _with_steps(
-        self, body: Body, known_by: Mapping[str, Taught], standard: Mapping[str, list[str]]
-    ) -> Calibration:
-        bring(dumps(body))  # so that pictures can be made through its styles
-        try:
-            body, bias = self._textured(body, standard)
-            bring(dumps(body))
-            short = {s.name: c.value for s, c in zip(body.styles, self._choices(body), strict=True)}
-            learner = Learner(body, self.style_dial, known())
-            learner.learn(self._sets(short, bias, body), self._say)
-            made = learner.camera
-        finally:
-            forget(body.id)
+    def _with_steps(self, body: Body, standard: Mapping[str, list[str]]) -> Calibration:
+        # Pictures are made through its styles meanwhile: under names that nobody else has, for a
+        # body of its id may be in use.
+        trial = renamed(body, f"learning-{secrets.token_hex(6)}")
+        with lent(trial.styles):
+            trial, bias = self._textured(trial, standard)
+            short = {c.label: c.value for c in self._choices(trial)}
+            learner = Learner(trial, self.style_dial, known())
+            learner.learn(self._sets(short, bias, trial), self._say)
+        made = loads(dumps(renamed(learner.camera, body.id)), known())  # as whoever opens it will
         used = tuple(n for n in self.pairs if n in self.shots)
         return Calibration(made, used, tuple(self.left))
 

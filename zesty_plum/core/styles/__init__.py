@@ -1,6 +1,7 @@
 """Picture styles: one TOML file each, read once."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from functools import cache
@@ -112,6 +113,19 @@ def bring(made: Style) -> None:
 def forget(style_id: str) -> None:
     """Let a style that was brought count no more."""
     _brought.pop(style_id, None)
+
+
+@contextmanager
+def lent(some: Iterable[Style]) -> Iterator[None]:
+    """Let styles count for a while."""
+    given = tuple(some)
+    for made in given:
+        bring(made)
+    try:
+        yield
+    finally:
+        for made in given:
+            forget(made.id)
 
 
 def style(name: str) -> Style:

@@ -35,7 +35,7 @@ def page() -> str:
     return render_template("kit.html", shipped=every, own=list(own.values()))
 
 
-@blueprint.get("/<body_id>")
+@blueprint.get("/bodies/<body_id>")
 def one(body_id: str) -> str:
     """One body: what it has, how it was learnt and how sure that is."""
     return _shown(core.body(body_id))
@@ -56,7 +56,7 @@ def _shown(made: Body, staged: str = "", before: int | None = None, **more: obje
     )
 
 
-@blueprint.get("/<body_id>.body.json")
+@blueprint.get("/bodies/<body_id>.body.json")
 def download(body_id: str) -> Response:
     """A body's file."""
     made = core.body(body_id)
@@ -110,7 +110,7 @@ def keep(token: str) -> ResponseReturnValue:
     return redirect(url_for("kit.one", body_id=made.id))
 
 
-@blueprint.post("/<body_id>/put-away")
+@blueprint.post("/bodies/<body_id>/put-away")
 def put_away(body_id: str) -> ResponseReturnValue:
     """Let a body count no more; it can be taken back."""
     name = bodies.put_away(db(), body_id, now())
@@ -118,7 +118,7 @@ def put_away(body_id: str) -> ResponseReturnValue:
     return redirect(url_for("kit.page"))
 
 
-@blueprint.post("/<body_id>/take-back")
+@blueprint.post("/bodies/<body_id>/take-back")
 def take_back(body_id: str) -> ResponseReturnValue:
     """Undo."""
     made = bodies.take_back(db(), body_id)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from ...core.bodies import Body, Choice, Dial, shipped
 from ...core.bodies.dial import unsigned
 from ...core.bodies.file import MOST_LABEL, MOST_NAME
+from ...core.bodies.trimmed import trimmed
 from ...core.errors import PlumError
 from ...core.learn.teach import slug
 from ...core.lists import read_list
@@ -94,18 +95,8 @@ def changed(like: Body, form: Mapping[str, str]) -> Body:
     ]
     if not kept:
         raise PlumError("A list without dials is no list. Keep at least one.")
-    dials = tuple(dial for _, dial in sorted(kept, key=lambda pair: pair[0]))
+    dials = trimmed([dial for _, dial in sorted(kept, key=lambda pair: pair[0])])
     ids = {d.id for d in dials}
-    dials = tuple(
-        replace(
-            d,
-            needs=tuple(n for n in d.needs if n.dial in ids),
-            choices=tuple(
-                replace(c, needs=tuple(n for n in c.needs if n.dial in ids)) for c in d.choices
-            ),
-        )
-        for d in dials
-    )
     own = like.id == body_id
     styles = tuple(like.styles) if own else ()
     return replace(

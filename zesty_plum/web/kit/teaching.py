@@ -1,20 +1,21 @@
 """Teaching a body from what was sent, and saying how well it is known."""
 
+import re
 import shutil
 import tempfile
-import zipfile
-from pathlib import Path, PurePosixPath
+from pathlib import Path
 
 from werkzeug.datastructures import FileStorage
 
 from ...core import zips
 from ...core.bodies import Body, Dial
 from ...core.errors import PlumError
-from ...core.learn.pairs import LeftOut
+from ...core.learn.pairs import MOST_TABLE, LeftOut
 from ...core.learn.sure import SCARCE
 from ...core.learn.teach import calibrate
 from ...core.look import Stage, about
 from ...core.styles.learnt import Seen, Sure
+from ...store import faults
 from ...store.place import Place
 from ..work import Work
 
@@ -64,20 +65,23 @@ def _laid_out(given: list[FileStorage], folder: Path) -> bytes | None:
     """What was sent as files in a folder; returns the table of settings, if one is among them."""
     table = None
     for sent in given:
-        path = PurePosixPath(str(sent.filename).replace("\\", "/"))
-        if path.suffix.lower() == ".csv":
+        name = str(sent.filename)
+        if name.lower().endswith(".csv"):
             table = sent.read()
-        elif path.suffix.lower() == ".zip":
+        elif name.lower().endswith(".zip"):
             table = _unzipped(sent, folder) or table
         else:
-            at = folder.joinpath(*[_safe(p) for p in path.parts[-3:]])
-            at.parent.mkdir(parents=True, exist_ok=True)
-            sent.save(at)
+            sent.save(_place(name, folder))
     return table
 
 
-def _safe(part: str) -> str:
-    return part.strip(". /")[-120:] or "file"
+def _place(name: str, folder: Path) -> Path:
+    """Where a file goes that is called so by whoever sent it: with the folders that it lay in, for
+    they may say what was set."""
+    parts = [re.sub(r"[^\w .()+-]", "_", p).strip(". ")[-50:] for p in re.split(r"[/\\]", name)]
+    at = folder.joinpath(*[p for p in parts if p][-3:] or ["file"])
+    at.parent.mkdir(parents=True, exist_ok=True)
+    return at
 
 
 def _unzipped(sent: FileStorage, folder: Path) -> bytes | None:
@@ -85,19 +89,17 @@ def _unzipped(sent: FileStorage, folder: Path) -> bytes | None:
     try:
         with zips.opened(sent.stream, MOST_FILES, MOST_UNPACKED) as packed:
             for inside in packed.infolist():
-                path = PurePosixPath(inside.filename.replace("\\", "/"))
-                if inside.is_dir() or path.name.startswith(".") or "__MACOSX" in path.parts:
+                name = inside.filename
+                if inside.is_dir() or re.search(r"(^|/)(\.|__MACOSX)", name):
                     continue
-                if path.suffix.lower() == ".csv":
-                    table = packed.read(inside)[: 2 * 2**20]
+                if name.lower().endswith(".csv"):
+                    table = zips.bounded(packed, name, MOST_TABLE)
                     continue
-                at = folder.joinpath(*[_safe(p) for p in path.parts[-3:]])
-                at.parent.mkdir(parents=True, exist_ok=True)
-                with packed.open(inside) as source, at.open("wb") as out:
+                with packed.open(inside) as source, _place(name, folder).open("wb") as out:
                     shutil.copyfileobj(source, out)
-    except zipfile.BadZipFile as error:
-        raise PlumError("This zip is damaged. Pack it again.") from error
     except zips.DAMAGED as error:
+        if faults.sentence(error):
+            raise  # of our own disk
         raise PlumError(f"This zip is damaged or locked ({error}). Pack it again.") from error
     return table
 
