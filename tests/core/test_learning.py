@@ -34,7 +34,7 @@ UNSEEN = ("boatyard", "supper", "jetty")
 
 @pytest.fixture(scope="module")
 def taught(tmp_path_factory):
-    """Turnstone from seven pairs, one of which is a wrong one, and a bracket of two dials."""
+    """Turnstone from seven pairs, one of which is a wrong one, and brackets of three dials."""
     folder = tmp_path_factory.mktemp("pairs")
     patch = pytest.MonkeyPatch()
     patch.setattr(shoot, "SIZE", (660, 440))
@@ -45,6 +45,7 @@ def taught(tmp_path_factory):
         for dial, value in (("amber_blue", 5), ("amber_blue", -5), ("strength", 7))
     ]
     frames += [shoot.Frame("loft"), shoot.Frame("snow")]
+    frames += [shoot.Frame("painters", Settings(dials={"dark": 2}))]  # one side of it alone
     table = shoot.write(folder, frames)
     # A picture of another place under the name of the last; and one without its raw.
     shutil.copy(folder / "TURN0001.jpg", folder / "TURN0011.jpg")
@@ -101,14 +102,17 @@ def test_wrong_pairs_are_left_out_and_said(taught):
     assert why["ALONE.jpg"] == "The raw of it is missing."
     assert "do not show the same" in why["TURN0011"]
     assert "does not fit the others" in why["TURN0010"]
-    assert told["pairs_used"] == 9
+    assert told["pairs_used"] == 10
     assert len(why) == 3
 
 
-@pytest.mark.parametrize(("dial", "value"), [("amber_blue", 4), ("strength", 6), ("strength", 2)])
+@pytest.mark.parametrize(
+    ("dial", "value"),
+    [("amber_blue", 4), ("strength", 6), ("strength", 2), ("dark", 3), ("dark", -2)],
+)
 def test_a_dial_goes_as_far_as_the_cameras(taught, dial, value):
     made, told = taught
-    assert {d["id"] for d in told["dials"]} == {"amber_blue", "strength"}
+    assert {d["id"] for d in told["dials"]} == {"amber_blue", "strength", "dark"}
     slopes = []
     for scene in ("painters", "table", "supper"):
         raw, rest = shoot.expose(shoot.Frame(scene), 60)

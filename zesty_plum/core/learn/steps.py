@@ -44,7 +44,8 @@ WAYS = (
     {"highlights": 0.3, "shadows": 0.3, "brights": 0.03, "darks": 0.03},
     {"saturation": 0.1, "density": 0.3},
 )
-ROUNDS, CALM = 4, 5e-3
+ROUNDS = 4
+CALM = 0.2  # how much a well seen change of a field costs, against what is left of colours
 TELLS = 0.04  # share by which a dial has to lower what is left, to count as learnt
 
 
@@ -142,7 +143,7 @@ class Learner:
             self._one(key, [one for one in by_dial[key] if len(one.dials) == least])
         for name, way in list(self._found):
             if (name, -way) not in self._found:
-                self.camera = _mirrored(self.camera, name, way)
+                self._mirror(self.camera.dial(name), way)
         self.camera = replace(
             self.camera,
             steps=tuple(
@@ -190,24 +191,37 @@ class Learner:
             )
 
         views = [_View(one, self.camera, self._style) for one in sets]
-        start = sum(float((shown(one, v, put) ** 2).sum()) for one, v in zip(sets, views))
         seen = np.array([ways[n] for n in names])
+
+        def left(more: Matrix) -> float:
+            off = sum(float((shown(o, v, more) ** 2).sum()) for o, v in zip(sets, views))
+            return off + CALM * float(((more / seen) ** 2).sum())
+
+        start = least = left(put)
         for _ in range(ROUNDS):
             square, down = np.diag(CALM / seen**2), -CALM / seen**2 * put
             for one, view in zip(sets, views, strict=True):
                 steps = abs(dial.position(one.dials[dial.id]) - at)
-                left = shown(one, view, put)
+                off = shown(one, view, put)
                 slopes = np.stack(
                     [
-                        (shown(one, view, put + s * e) - left) / s
+                        (shown(one, view, put + s * e) - off) / s
                         for s, e in zip(seen / steps, np.eye(len(names)), strict=True)
                     ],
                     1,
                 )
                 square += slopes.T @ slopes
-                down -= slopes.T @ left
-            put = self._held(dial, way, names, put + np.linalg.solve(square, down))
-        least = sum(float((shown(one, v, put) ** 2).sum()) for one, v in zip(sets, views))
+                down -= slopes.T @ off
+            step = np.linalg.solve(square, down)
+            for share in (1.0, 0.5, 0.25, 0.1):
+                asked = dict(zip(names, put + share * step, strict=True))
+                trial = np.array(list(self._held(dial, way, asked).values()))
+                now = left(trial)
+                if now < least:
+                    put, least = trial, now
+                    break
+            else:
+                break
         if start - least < TELLS * start:
             return
         like = dial.choices[at + way].adds
@@ -219,15 +233,24 @@ class Learner:
         self._found[dial.id, way] = round(times, 3)
         self.camera = _set_steps(self.camera, dial, way, dict(zip(names, put, strict=True)))
 
-    def _held(self, dial: Dial, way: int, names: list[str], put: Matrix) -> Matrix:
-        """Steps that a look can still hold at the end of the dial."""
-        for _ in range(40):
-            made = _set_steps(self.camera, dial, way, dict(zip(names, put, strict=True)))
-            made = _set_steps(made, dial, -way, dict(zip(names, put, strict=True)))
-            if self._known.holds(made, names):
-                return put
-            put = put * 0.92
-        return put * 0
+    def _held(self, dial: Dial, way: int, each: Mapping[str, float]) -> dict[str, float]:
+        """Steps that a look can still hold at the end of the dial, field by field."""
+        out = dict(each)
+        for name in out:
+            for _ in range(30):
+                if self._known.holds(_set_steps(self.camera, dial, way, out), [name]):
+                    break
+                out[name] *= 0.9
+            else:
+                out[name] = 0.0
+        return out
+
+    def _mirror(self, dial: Dial, way: int) -> None:
+        """Let a dial that was seen on one side only go as far on the other."""
+        at = dial.position(dial.default)
+        here, rest = dial.choices[at + way].adds, dial.choices[at].adds
+        each = {n: (here.get(n, 0.0) - rest.get(n, 0.0)) * way for n in {**rest, **here}}
+        self.camera = _set_steps(self.camera, dial, -way, self._held(dial, -way, each))
 
     def _most(self, dial: Dial, way: int) -> float:
         """Times a dial's step that a look can still hold."""
@@ -298,17 +321,6 @@ def _set_steps(camera: Body, dial: Dial, way: int, each: Mapping[str, float]) ->
     own = camera.dial(dial.id)
     choices = tuple(of(k, c) for k, c in enumerate(own.choices))
     return _with(camera, replace(own, choices=choices))
-
-
-def _mirrored(camera: Body, name: str, way: int) -> Body:
-    """The body with a dial that was seen on one side only going as far on the other."""
-    dial = camera.dial(name)
-    at = dial.position(dial.default)
-    if not 0 <= at + way < len(dial.choices):
-        return camera
-    here, rest = dial.choices[at + way].adds, dial.choices[at].adds
-    each = {n: (here.get(n, 0.0) - rest.get(n, 0.0)) * way for n in {**rest, **here}}
-    return _set_steps(camera, dial, -way, each)
 
 
 def _with(camera: Body, dial: Dial) -> Body:
