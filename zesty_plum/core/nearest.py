@@ -21,14 +21,14 @@ from .bodies import FIRST, Body, Dial, Value, body
 from .colour.difference import ciede2000
 from .colour.lab import encoded_to_lab
 from .colour.spaces import srgb_encode
-from .develop.pipeline import make_point
+from .descent import descend
 from .errors import PlumError
 from .kinds import KINDS, LEAST, SAID, kinds
 from .learn.align import COARSE, correlation, structure
 from .look import Look, Stage, about
 from .recipe import Recipe
 from .scenes.scene import Scene
-from .translate import appearance, colour_distance
+from .translate import appearance, colour_distance, scene_appearance
 
 ACROSS = 96  # cells of a picture that are compared
 SHOWS = 0.72  # correlation of structure from which a picture shows a scene
@@ -147,23 +147,13 @@ class _ByPlace:
     def __call__(self, look: Look, camera: Body) -> float:
         means = []
         for scene, colours, aim in self._both:
-            lab = _developed(look, camera, scene, colours)
+            lab = scene_appearance(look, camera.sensor, scene, colours)
             means.append(float(ciede2000(lab, aim).mean()))
         return float(np.mean(means))
 
     def words(self, look: Look, camera: Body) -> tuple[str, ...]:
         """How near it comes."""
         return (f"{self(look, camera):.1f} CIEDE2000 from it on average, place by place.",)
-
-
-def _developed(look: Look, camera: Body, scene: Scene, colours: Array) -> Array:
-    made = make_point(scene, look, camera.sensor)
-    if scene.finished:
-        encoded = made.finish(colours)
-    else:
-        rgb = colours * np.float32(2.0**look.exposure) @ np.array(made.matrix, np.float32).T
-        encoded = made.develop(np.clip(rgb, 0, np.float32(made.clip)))
-    return encoded_to_lab(encoded)
 
 
 # ---- by figures ----------------------------------------------------------------------------------
@@ -214,7 +204,9 @@ class _ByFigures:
         self._deviation = np.sqrt(np.diag(spread) + 1)
 
     def _off(self, look: Look, camera: Body) -> Array:
-        made = [_figures(_developed(look, camera, s, c), h) for s, c, h in self._scenes]
+        made = [
+            _figures(scene_appearance(look, camera.sensor, s, c), h) for s, c, h in self._scenes
+        ]
         return np.asarray(_mean(np.array(made))[0][self._known] - self._aim)
 
     def __call__(self, look: Look, camera: Body) -> float:
@@ -239,7 +231,7 @@ def _content() -> Matrix:
         scene = scenes.load(name)
         rows = max(1, round(ACROSS * scene.size[1] / scene.size[0]))
         colours = _cells(scene, rows)
-        lab = _developed(Look(), body(FIRST), scene, colours).reshape(rows, ACROSS, 3)
+        lab = scene_appearance(Look(), body(FIRST).sensor, scene, colours).reshape(rows, ACROSS, 3)
         for _ in range(PARTS):
             share = random.uniform(0.5, 1.0)
             down, across = int(share * rows), int(share * ACROSS)
@@ -321,40 +313,8 @@ class _Search:
         )
 
     def descend(self, dials: dict[str, Value]) -> tuple[float, dict[str, Value]]:
-        """Walk each dial downhill in turn until no step helps."""
-        best = self._cost(dials)
-        for _ in range(SWEEPS):
-            before = best
-            for dial in self._dials:
-                best, dials = self._walk(dial, best, dials)
-            if before - best < 1e-3:
-                break
-        return best, dials
-
-    def _walk(
-        self, dial: Dial, best: float, dials: dict[str, Value]
-    ) -> tuple[float, dict[str, Value]]:
-        values = dial.values
-        if dial.named or len(values) <= 4:
-            for value in values:
-                trial = {**dials, dial.id: value}
-                now = self._cost(trial)
-                if now < best - 1e-6:
-                    best, dials = now, trial
-            return best, dials
-        at, step = dial.position(dials[dial.id]), max(1, len(values) // 5)
-        while step:
-            moved = False
-            for place in (at - step, at + step):
-                if 0 <= place < len(values):
-                    trial = {**dials, dial.id: values[place]}
-                    now = self._cost(trial)
-                    if now < best - 1e-6:
-                        best, dials, at, moved = now, trial, place, True
-                        break
-            if not moved:
-                step //= 2
-        return best, dials
+        """Walk downhill from somewhere, keeping its style."""
+        return descend(dials, self._dials, self._cost, SWEEPS, 1e-3)
 
 
 def _tells(dial: Dial, most: frozenset[str]) -> bool:

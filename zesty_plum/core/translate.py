@@ -18,12 +18,13 @@ from typing import Any
 import numpy as np
 
 from .arrays import Array
-from .bodies import Body, Dial, Value
+from .bodies import Body, Value
 from .colour.difference import ciede2000
 from .colour.spaces import REC2020_TO_XYZ, linear_srgb_to_lab, srgb_decode
 from .colour.white import white_xy
-from .develop import balance, learnt, point
-from .develop.pipeline import make_point
+from .descent import descend
+from .develop import point
+from .develop.pipeline import balanced, make_point
 from .develop.point import Point
 from .errors import PlumError
 from .look import Look, Metering, Sensor, Stage, about, at_rest, missing
@@ -95,14 +96,10 @@ def appearance(look: Look, sensor: Sensor) -> Array:
     made = []
     white = sensor.headroom + look.guard
     for mired, _ in LIGHTS:
-        matrix = balance.look_matrix(look, (mired, 0.0), (mired, 0.0))
-        how = style(look.style)
-        if how.learnt:
-            light = balance.assumed_light(look, (mired, 0.0), (mired, 0.0))
-            matrix = learnt.lamp(light, np.array(how.learnt.lamps)) @ matrix
+        matrix = balanced(look, (mired, 0.0), (mired, 0.0))
         rgb = _lit(mired) * np.float32(2.0**look.exposure) @ matrix.T.astype(np.float32)
         clip = np.float32(0.18 * 2.0**white)
-        through = Point(look, how, white, point.as_tuple(matrix), False)
+        through = Point(look, style(look.style), white, point.as_tuple(matrix), False)
         made.append(
             linear_srgb_to_lab(
                 srgb_decode(through.develop(np.clip(rgb, 0, clip))).astype(np.float32)
@@ -203,52 +200,10 @@ class _Search:
         here = float(ciede2000(self._there, found).mean())
         return (1 - HERE) * anywhere + HERE * here
 
-    def descend(
-        self, dials: dict[str, Value], fixed: frozenset[str] = frozenset()
-    ) -> tuple[float, dict[str, Value]]:
-        """Walk each dial downhill in turn until no single step helps; then steps of two dials that
-        trade off."""
-        best = self.cost(dials)
-        for _ in range(MOST_SWEEPS):
-            before = best
-            for dial in self.camera.dials:
-                if dial.id not in fixed:
-                    best, dials = self._walk(dial, best, dials)
-            if before - best < 1e-4:
-                break
-        return best, dials
-
-    def _walk(
-        self, dial: Dial, best: float, dials: dict[str, Value]
-    ) -> tuple[float, dict[str, Value]]:
-        values = dial.values
-        at = dial.position(dials[dial.id])
-        if isinstance(values[0], str) or len(values) <= 3:
-            return self._best_of(dial, range(len(values)), best, dials)
-        step = max(1, len(values) // 6)
-        while step >= 1:
-            moved = False
-            for way in (-step, step):
-                place = at + way
-                if 0 <= place < len(values):
-                    candidate = {**dials, dial.id: values[place]}
-                    cost = self.cost(candidate)
-                    if cost < best - 1e-6:
-                        best, dials, at, moved = cost, candidate, place, True
-                        break
-            if not moved:
-                step //= 2
-        return best, dials
-
-    def _best_of(
-        self, dial: Dial, places: range, best: float, dials: dict[str, Value]
-    ) -> tuple[float, dict[str, Value]]:
-        for place in places:
-            candidate = {**dials, dial.id: dial.values[place]}
-            cost = self.cost(candidate)
-            if cost < best - 1e-6:
-                best, dials = cost, candidate
-        return best, dials
+    def descend(self, dials: dict[str, Value]) -> tuple[float, dict[str, Value]]:
+        """Walk downhill from somewhere, keeping its style."""
+        over = [d for d in self.camera.dials if d is not self.camera.style_dial]
+        return descend(dials, over, self.cost, MOST_SWEEPS, 1e-4)
 
 
 def _point_look(look: Look) -> Look:
@@ -271,11 +226,10 @@ def translate(
     if chosen:
         every = [{**start, chosen.id: s} for s in chosen.values]
         starts = [start, *[s for s in sorted(every, key=search.cost) if s != start]][:STARTS]
-    fixed = frozenset({chosen.id} if chosen else ())
     before = origin(recipe)
     if before is not None and before.body == camera.id:
         starts.append(before.dials)
-    _, dials = min((search.descend(s, fixed) for s in starts), key=lambda pair: pair[0])
+    _, dials = min((search.descend(s) for s in starts), key=lambda pair: pair[0])
     made = Recipe(
         recipe.name,
         camera.id,

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .. import bands
-from ..arrays import MID_GREY, Array, Bytes8, Mask
+from ..arrays import MID_GREY, Array, Bytes8, Mask, Matrix
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import LUMA_709, REC2020_TO_SRGB, srgb_encode
 from ..look import Look, Metering, Sensor, Stage, at_rest
@@ -36,6 +36,7 @@ from . import (
     table,
     tone,
 )
+from .balance import Light
 from .part import Part
 
 SMALL = 320  # pixels across up to which a coarse table does
@@ -101,16 +102,22 @@ def white_stops(scene: Scene, look: Look, sensor: Sensor) -> float:
     return sensor.headroom + look.guard if scene.headroom is None else scene.headroom
 
 
+def balanced(look: Look, auto: Light, card: Light, finished: bool = False) -> Matrix:
+    """The balance of a look where the automatic estimate and a grey card say these lights, and what
+    a camera whose rendering was learnt makes of it."""
+    matrix, how = balance.look_matrix(look, auto, card, finished), style(look.style)
+    if how.learnt is None or finished:
+        return matrix
+    light = balance.assumed_light(look, auto, card)
+    return learnt.lamp(light, np.array(how.learnt.lamps)) @ matrix
+
+
 def make_point(scene: Scene, look: Look, sensor: Sensor) -> point.Point:
     """The point stages of `look` in the light of `scene`."""
-    matrix = balance.look_matrix(look, scene.auto_light, scene.card_light, scene.finished)
-    how = style(look.style)
-    if how.learnt and not scene.finished:
-        light = balance.assumed_light(look, scene.auto_light, scene.card_light)
-        matrix = learnt.lamp(light, np.array(how.learnt.lamps)) @ matrix
+    matrix = balanced(look, scene.auto_light, scene.card_light, scene.finished)
     return point.Point(
         look,
-        how,
+        style(look.style),
         white_stops(scene, look, sensor),
         point.as_tuple(matrix),
         scene.finished,
