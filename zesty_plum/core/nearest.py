@@ -135,7 +135,7 @@ def _cells(scene: Scene, rows: int) -> Array:
 class _ByPlace:
     """Mean CIEDE2000 of pictures from scenes, place by place."""
 
-    price, most = 0.05, frozenset(TESTED)
+    price, most, doubt = 0.05, frozenset(TESTED), 0.0
 
     def __init__(self, both: Sequence[tuple[Scene, Scene]]) -> None:
         self._both = []
@@ -185,9 +185,10 @@ class _ByFigures:
     """How far the figures of pictures are from those of the scenes, against what they differ by
     from picture to picture anyway, together (Mahalanobis): what a picture shows moves tones and
     colours jointly, and only what is left of that speaks of a look. Exposure is left alone: how
-    bright a picture is says more of what it shows."""
+    bright a picture is says more of what it shows. What is far from as shipped has to say more for
+    itself (`doubt`, for each CIEDE2000), for one picture says little."""
 
-    price, most = 2.0, frozenset(TESTED) - {"exposure"}
+    price, most, doubt = 2.0, frozenset(TESTED) - {"exposure"}, 0.02
 
     def __init__(self, pictures: Sequence[Scene], camera: Body) -> None:
         each = []
@@ -291,6 +292,7 @@ class _Search:
     ) -> None:
         self._camera, self._of, self._pause = camera, cost, pause
         self._known: dict[Look, float] = {}
+        self._shipped = appearance(camera.interpret({}), camera.sensor)
         self._style = camera.style_dial
         self._dials = [d for d in camera.dials if _tells(d, cost.most) and d is not self._style]
 
@@ -306,7 +308,9 @@ class _Search:
         look = self._camera.interpret(dials)
         if look not in self._known:
             self._pause()
-            self._known[look] = self._of(look, self._camera)
+            shown = appearance(look, self._camera.sensor)
+            far = colour_distance(shown, self._shipped)[0]
+            self._known[look] = self._of(look, self._camera) + self._of.doubt * far
         return self._known[look] + self._of.price * sum(
             ((d.position(dials[d.id]) - d.position(d.default)) / len(d.values)) ** 2
             for d in self._dials
