@@ -13,7 +13,7 @@ TOLD = 0.01  # share of a picture from which it is told
 
 
 def untaught(scene: Scene, look: Look, sensor: Sensor) -> str:
-    """A sentence on colours of a scene's picture that no pair showed, or nothing."""
+    """A sentence on colours of a scene's picture that hardly any pair showed, or nothing."""
     sure = style(look.style).sure
     if sure is None:
         return ""
@@ -24,4 +24,4 @@ def untaught(scene: Scene, look: Look, sensor: Sensor) -> str:
     if not never:
         return ""
     part = sum(share[name] for name in never)
-    return f"No pair showed {' or '.join(never)}: {100 * part:.0f} % of this picture is a guess."
+    return f"Hardly any pair showed {' or '.join(never)}: {100 * part:.0f} % of this picture is a guess."
