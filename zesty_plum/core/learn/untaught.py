@@ -24,4 +24,5 @@ def untaught(scene: Scene, look: Look, sensor: Sensor) -> str:
     if not never:
         return ""
     part = sum(share[name] for name in never)
-    return f"Hardly any pair showed {' or '.join(never)}: {100 * part:.0f} % of this picture is a guess."
+    names = " or ".join(never)
+    return f"Hardly any pair showed {names}: {100 * part:.0f} % of this picture is a guess."
