@@ -301,3 +301,15 @@ def test_an_earlier_log_clip_means_what_it_meant():
     stops = np.log2(light[inside] / 0.18)
     plain = srgb_encode(tone.display(stops, style("plain").tone, 3.0))
     assert grey[inside] == pytest.approx(plain, abs=0.004)
+
+
+@pytest.mark.parametrize(
+    ("brights", "darks"), [(0.12, 0.0), (-0.12, 0.0), (0.0, 0.12), (0.1, -0.1)]
+)
+def test_bends_move_two_thirds_and_one_third_by_what_they_say(brights, darks):
+    """Bernstein's middle polynomials of third degree are 4/9 and 2/9 high at a third of the way."""
+    film = tone.Film(brights=brights, darks=darks)
+    at = np.array([0.0, 1 / 3, 2 / 3, 1.0])
+    moved = tone.filmed(at, film) - at
+    assert moved == pytest.approx([0, darks + brights / 2, brights + darks / 2, 0], abs=1e-12)
+    assert (np.diff(tone.filmed(np.linspace(0, 1, 500), film)) > 0).all()
