@@ -176,7 +176,7 @@ def test_what_is_wrong_with_what_was_learnt_is_said(path, value, says):
 def test_what_no_pair_showed_is_told_of_a_picture_that_has_it(style):
     scene, sensor = scenes.load("garden"), body("heron-m2").sensor  # foxgloves, and little cyan
     look = replace(Look(), style="mine-one")
-    assert untaught(scene, look, sensor) == ""
+    assert untaught(scene, look, sensor).words == ""
     seen = tuple(Seen(name, 0.1, 1.0) for name in NAMES)
 
     def said(*never: str) -> str:
@@ -191,7 +191,9 @@ def test_what_no_pair_showed_is_told_of_a_picture_that_has_it(style):
             tuple(replace(k, share=0.1 * (k.name not in never)) for k in seen),
         )
         bring_style(replace(style, sure=sure))
-        return untaught(scene, look, sensor)
+        found = untaught(scene, look, sensor)
+        assert found.share == pytest.approx(found.places.mean())
+        return found.words
 
     assert said("cyan") == ""
     share = re.fullmatch(

@@ -1,5 +1,6 @@
 """Kit: bodies of one's own are looked at before they count, kept by editions, and can come back."""
 
+import base64
 import io
 import json
 import re
@@ -13,6 +14,7 @@ from tests.builders import file_of, rendered
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import Choice, file, known
 from zesty_plum.core.bodies import bodies as every
+from zesty_plum.core.carried import bodies_in
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.exchange import packed, read_many
 from zesty_plum.core.recipe import dumps, loads, make
@@ -135,7 +137,7 @@ def form(**more):
 def test_a_list_is_put_into_ones_own_words(client, post):
     sent = form(
         **{"label-highlights": "Bright tones", "turn-highlights": "on", "order-colour": "0.5"},
-        **{"from-shadows": "-1", "to-shadows": "1", "group-shadows": "Tone curve"},
+        **{"low-shadows": "-1", "high-shadows": "1", "group-shadows": "Tone curve"},
     )
     del sent["keep-grain"]
     answer = post("/kit/list", sent)
@@ -154,8 +156,40 @@ def test_a_list_is_put_into_ones_own_words(client, post):
     assert made.dial("shadows").values[-1] == 1
     assert made.dial("shadows").group == "Tone curve"
     theirs = heron.interpret({"highlights": -2, "colour": 1})
-    assert made.interpret({"highlights": 2, "colour": 1}) == theirs
+    ours = made.interpret({"highlights": 2, "colour": 1})
+    assert ours.highlights == pytest.approx(theirs.highlights)
+    assert replace(ours, highlights=theirs.highlights) == theirs
     assert client.get("/bench?body=dotterel&highlights=2").status_code == 200
+
+
+def test_dials_get_other_steps_names_and_what_no_dial_of_the_nearest_body_does(client, post):
+    sent = form(
+        **{"low-shadows": "-10", "high-shadows": "10", "step-shadows": "2", "times-shadows": "0.3"},
+        **{"place-white_balance-2": "Sunny", "kelvin-white_balance-2": "5000"},
+        **{"place-white_balance-3": "", "place-white_balance-7": "Candles"},
+        **{"kelvin-white_balance-7": "2000", "place-style-12": "Dusty", "style-style-12": "linen"},
+        **{"keep-phase": "on", "order-phase": "99", "times-phase": "0.5", "slots": "4"},
+    )
+    sent["low-phase"], sent["high-phase"], sent["step-phase"] = "-9", "9", "1"
+    assert "Turns every hue the same way" in client.get("/kit/list?like=heron-m2").text
+    answer = post("/kit/list", sent)
+    assert answer.status_code == 302, answer.text
+    post(answer.location)
+    made, heron = every()["dotterel"], every()["heron-m2"]
+    assert made.dial("shadows").values == tuple(range(-10, 11, 2))
+    there = {"shadows": heron.interpret({"shadows": 3}).shadows}
+    assert made.interpret({"shadows": 10}).shadows == pytest.approx(there["shadows"])
+    light = made.dial("white_balance")
+    assert [c.label for c in light.choices][:4] == ["auto", "keep warm", "Sunny", "lamps"]
+    assert made.interpret({"white_balance": "daylight"}).light_mired == 200
+    assert made.interpret({"white_balance": "candles"}).light_mired == 500
+    assert made.interpret({"style": "dusty"}).style == "linen"
+    assert made.interpret({"phase": 8}).phase == pytest.approx(8)  # 2 degrees a step on Wader V1
+    assert made.slots == 4
+    assert not made.separate
+    nothing = client.get("/kit/list?like=nothing").text
+    assert 'name="keep-phase"' in nothing
+    assert "checked" not in nothing.split("<table>")[1]
 
 
 def test_what_a_narrower_list_can_no_longer_meet_goes_with_it(client, post):
@@ -178,8 +212,16 @@ def test_what_a_narrower_list_can_no_longer_meet_goes_with_it(client, post):
         ({"name": " "}, "needs a name"),
         ({"name": "Heron M2"}, "There is a body &#39;Heron M2&#39; that ships"),
         ({"order-colour": "first"}, "is a number, not &#39;first&#39;"),
-        ({"from-shadows": "1", "to-shadows": "2"}, "leaves out its standard, 0"),
-        ({"from-shadows": "99"}, "has no such place"),
+        ({"low-shadows": "1", "high-shadows": "2"}, "leaves out its standard, 0"),
+        ({"low-shadows": "2", "high-shadows": "1"}, "from a smaller number to a larger one"),
+        ({"step-shadows": "0.01"}, "would have 601 places; 400 are the most"),
+        ({"step-shadows": "half"}, "&#39;Shadows&#39; needs a number, as 0.5, not &#39;half&#39;"),
+        ({"times-shadows": "9"}, "Make their steps smaller."),
+        ({"from-kelvin": "99"}, "has no such place"),
+        ({"place-white_balance-0": ""}, "needs its standard, auto"),
+        ({"place-white_balance-7": "Candles"}, "needs its kelvin, as 5200"),
+        ({"place-white_balance-7": "Candles", "kelvin-white_balance-7": "9"}, "1800 to 20000"),
+        ({"slots": "many"}, "The number of slots is a whole number from 0 to 100"),
     ],
 )
 def test_a_list_that_cannot_be_says_why(post, more, says):
@@ -212,6 +254,42 @@ def test_a_zip_carries_the_bodies_and_a_recipe_says_which_is_missing(post, mine)
     without = dict(read_many([("all.zip", lambda: packed_)]).faults)
     assert "which is not here" in without["all.zip: tide.plum.json"]
     assert "Bring it in on Kit" in without["all.zip: bodies/turnstone.body.json"]
+
+
+def test_a_zip_or_card_for_a_body_that_is_not_here_shows_the_body_first(client, post, mine):
+    kept(post, mine)
+    tide = make("Tide", "turnstone", {"strength": 6})
+    sent = {"name": "Tide", "body": "turnstone", "strength": 6, "scene": "table"}
+    card = client.get("/take/card.png", query_string=sent).data
+    jpeg = client.get("/take/picture.jpg", query_string=sent | {"width": 400}).data
+    plain = client.get("/take/card.png", query_string={"body": "heron-m2", "scene": "table"}).data
+    slip = post("/slips/save", {"body": "turnstone", "name": "Tide", "strength": "6"})
+    number = re.search(r"slip=(\d+)", slip.location)[1]
+    page = client.get(f"/slips/{number}/page.html").text
+    inside = re.search(r'href="data:application/json;base64,([^"]+)" download', page)[1]
+    assert file.loads(base64.b64decode(inside), known()) == mine
+    parcel = packed([(tide, [])], "2026-11-27")
+    post("/kit/bodies/turnstone/put-away")
+    for name, data in (("a.zip", parcel), ("card.png", card)):
+        for path in ("/bring", "/take-in", "/kit/bring"):
+            body = {"file": (io.BytesIO(data), name)}
+            at = post(path, body, content_type="multipart/form-data").location
+            assert at.startswith("/kit/looked-at/"), (path, name)
+            assert "Use this body" in client.get(at).text
+    assert bodies_in(jpeg) == bodies_in(plain) == bodies_in(b"PK\x03\x04") == []
+    post(at)
+    body = {"file": (io.BytesIO(card), "card.png")}
+    assert post("/take-in", body, content_type="multipart/form-data").location.startswith("/bench?")
+
+
+def test_a_slip_says_that_its_body_was_taught_again_since(client, post, mine):
+    kept(post, mine)
+    slip = post("/slips/save", {"body": "turnstone", "name": "Tide", "strength": "6"})
+    number = re.search(r"slip=(\d+)", slip.location)[1]
+    assert "It was made for edition" not in client.get(f"/slips/{number}").text
+    kept(post, replace(mine, about="Another word."))
+    page = client.get(f"/slips/{number}").text
+    assert "It was made for edition 1 of Turnstone and is shown through edition 2" in page
 
 
 def test_a_backup_carries_bodies_and_the_slips_that_are_for_them(tmp_path, client, post, mine):

@@ -17,6 +17,7 @@ from typing import Any
 from . import zips
 from .bodies import bodies, body, mark
 from .bodies import file as body_file
+from .carried import ENDING, FOLDER, MOST_FILES, MOST_UNPACKED
 from .errors import PlumError
 from .lists import read_list
 from .paper.code import holds, unpack
@@ -26,8 +27,7 @@ from .pictures.read import MOST_BYTES
 from .recipe import INTENT_WORDS, MOST_NAME, Recipe, dumps, from_data, loads
 
 FORMAT, VERSION, MANIFEST, TABLE = "zesty-plum-parcel", 1, "manifest.json", "slips.csv"
-BODIES = "bodies/"  # where a zip has the files of bodies that do not ship
-MOST_FILES, MOST_UNPACKED, MOST_TEXT = 20_000, 200 * 2**20, 64 * 1024
+MOST_TEXT = 64 * 1024
 MOST_MANIFEST = 16 * 10**6
 
 
@@ -97,7 +97,7 @@ def recipes_in(data: bytes, name: str, faults: list[tuple[str, str]]) -> list[Br
 
     Faulty rows of a list go to `faults` and do not keep the others out.
     """
-    if name.endswith(".body.json"):
+    if name.endswith(ENDING):
         raise PlumError(
             "It is the file of a body. Bring it in on Kit, and then the recipes that are for it."
         )
@@ -174,7 +174,7 @@ def _of_interest(inside: zipfile.ZipInfo) -> bool:
 def _known(inside: zipfile.ZipInfo) -> bool:
     """Whether it is the file of a body that counts already."""
     name = inside.filename
-    return name.startswith(BODIES) and name[len(BODIES) :].removesuffix(".body.json") in bodies()
+    return name.startswith(FOLDER) and name[len(FOLDER) :].removesuffix(ENDING) in bodies()
 
 
 def _manifest(data: bytes) -> dict[str, tuple[str, ...]]:
@@ -223,7 +223,7 @@ def packed(recipes: list[tuple[Recipe, list[str]]], made_at: str) -> bytes:
                 }
             )
         for own in sorted({r.body for r, _ in recipes if mark(r.body)}):
-            put(f"{BODIES}{own}.body.json", body_file.dumps(body(own)))
+            put(f"{FOLDER}{own}{ENDING}", body_file.dumps(body(own)))
         head = {"format": FORMAT, "version": VERSION, "made_at": made_at, "slips": listed}
         put(MANIFEST, json.dumps(head, ensure_ascii=False, indent=2) + "\n")
         put(TABLE, table(recipes))

@@ -9,6 +9,7 @@ from ..core.errors import PlumError
 from ..core.exchange import recipes_in
 from ..store import shelf, slips
 from .context import db, now, pictures, tell, wants_json
+from .kit import first_needed
 from .turns import Rank
 from .work import long_work
 
@@ -26,8 +27,11 @@ def take_in() -> Response:
     faults: list[tuple[str, str]] = []
     own = None
     with long_work("Taking it in", rank=Rank.LARGE):
+        as_picture = request.form.get("as") == "picture"
+        if not as_picture and (needed := first_needed([file])):
+            return jsonify(to=needed) if wants_json() else redirect(needed)
         data, name = file.read(), file.filename
-        found = [] if request.form.get("as") == "picture" else recipes_in(data, name, faults)
+        found = [] if as_picture else recipes_in(data, name, faults)
         if not found and not faults:
             own = pictures().add(db(), data, name, now())
     if len(found) + len(faults) > 1:

@@ -67,6 +67,12 @@ ADDRESSES: tuple[tuple[str, str, str, str], ...] = (
         "width level recipe",
     ),
     (
+        "/render/{scene}.guess.png",
+        "Where the picture shows colours that a learnt style was hardly taught.",
+        PNG,
+        "width recipe",
+    ),
+    (
         "/render/{scene}.apart.png",
         "A map of CIEDE2000 from another recipe.",
         PNG,

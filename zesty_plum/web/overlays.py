@@ -1,5 +1,5 @@
-"""What is laid over a rendered scene: clipped and crushed places, zebra stripes at a level, and a
-map of how far two recipes are apart."""
+"""What is laid over a rendered scene: clipped and crushed places, zebra stripes at a level, what a
+learnt style was never taught, and a map of how far two recipes are apart."""
 
 import io
 from dataclasses import replace
@@ -11,6 +11,7 @@ from PIL import Image
 from werkzeug.wrappers import Response
 
 from ..core.arrays import Mask
+from ..core.learn.untaught import places
 from ..core.measure.compare import compare
 from ..core.measure.views import difference_map, zebra
 from . import measured
@@ -68,6 +69,15 @@ def zebra_stripes(scene_id: str) -> Response:
     return answer(f"{ask.key}z{level}", body, "image/png").make_conditional(request)
 
 
+@blueprint.get("/render/<scene_id>.guess.png")
+def guessed(scene_id: str) -> Response:
+    """Where a preview shows colours that its learnt style was hardly taught."""
+    ask = replace(asked(scene_id), view="")
+    there = places(pixels_of(ask).astype(np.float32) / 255, ask.recipe.look.style).places
+    body = stripes(np.zeros_like(there), there)
+    return answer(f"{ask.key}g", body, "image/png").make_conditional(request)
+
+
 @blueprint.get("/render/<scene_id>.apart.png")
 def apart(scene_id: str) -> Response:
     """CIEDE2000 between the recipe and the one that `than` names, as a map; mean and 95th
@@ -76,8 +86,8 @@ def apart(scene_id: str) -> Response:
     other, _ = from_code(request.args.get("than", ""))
     scene = ask.scene
     found = compare(scene, *(measured.seen(scene, r).lab for r in (ask.recipe, other)))
-    places = cv2.blur(found.places, (3, 3))
-    large = cv2.resize(places, None, fx=MAP_LARGER, fy=MAP_LARGER, interpolation=cv2.INTER_CUBIC)
+    smooth = cv2.blur(found.places, (3, 3))
+    large = cv2.resize(smooth, None, fx=MAP_LARGER, fy=MAP_LARGER, interpolation=cv2.INTER_CUBIC)
     body = _png(Image.fromarray(difference_map(np.maximum(large, 0))))
     response = answer(f"{ask.key}{other.key}", body, "image/png")
     response.headers["Plum-Difference"] = f"{found.whole.mean:.2f} {found.whole.p95:.2f}"

@@ -57,6 +57,7 @@ def urls() -> dict[str, Any]:
             "marks": url_for("overlays.marks", scene_id=SCENE),
             "zebra": url_for("overlays.zebra_stripes", scene_id=SCENE),
             "apart": url_for("overlays.apart", scene_id=SCENE),
+            "guess": url_for("overlays.guessed", scene_id=SCENE),
         },
     }
 

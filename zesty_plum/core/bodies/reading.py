@@ -153,7 +153,7 @@ class _Reader:
             sets = {f: a * exact for f, a in each.items()}
             added = {f: starts.get(f, 0.0) + a * exact for f, a in adds.items()}
             signed = low < 0 and unit != "stops"
-            made.append(Choice(value, _printed(exact, unit, thirds, signed), sets, added))
+            made.append(Choice(value, printed(exact, unit, thirds, signed), sets, added))
         return tuple(made)
 
     def _mireds(self) -> tuple[Choice, ...]:
@@ -195,7 +195,7 @@ class _Reader:
         return Need(row.get("dial", "style"), why, never=unfit)
 
 
-def _printed(value: float, unit: str, thirds: bool, signed: bool) -> str:
+def printed(value: float, unit: str, thirds: bool, signed: bool) -> str:
     """A number as bodies print it, with halves or thirds as fractions."""
     sign = "-" if value < 0 else "+" if value > 0 and signed else ""
     size = abs(value)

@@ -1,7 +1,10 @@
 """Which part of a picture goes beyond what its learnt style was taught."""
 
+from dataclasses import dataclass
+
 import numpy as np
 
+from ..arrays import Array, Mask
 from ..develop.pipeline import develop
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
@@ -12,17 +15,34 @@ ACROSS = 240
 TOLD = 0.01  # share of a picture from which it is told
 
 
-def untaught(scene: Scene, look: Look, sensor: Sensor) -> str:
-    """A sentence on colours of a scene's picture that hardly any pair showed, or nothing."""
-    sure = style(look.style).sure
+@dataclass(frozen=True)
+class Untaught:
+    """Places (h, w) of colours that hardly any pair showed, their share, and a sentence; no share
+    and no words where there is nothing to tell."""
+
+    places: Mask
+    share: float = 0.0
+    words: str = ""
+
+
+def places(encoded: Array, style_id: str) -> Untaught:
+    """The same of a picture (h, w, 3), encoded sRGB from 0 to 1, in a style."""
+    sure = style(style_id).sure
+    nowhere = np.zeros(encoded.shape[:2], bool)
     if sure is None:
-        return ""
-    shown = kinds(develop(scene, look, sensor, ACROSS).overview.reshape(-1, 3))
-    here = np.bincount(shown.astype(int), minlength=len(NAMES)) / len(shown)
-    share = dict(zip(NAMES, here, strict=True))
-    never = [k.name for k in sure.seen if k.share < SCARCE and share.get(k.name, 0) >= TOLD]
+        return Untaught(nowhere)
+    shown = kinds(encoded.reshape(-1, 3)).astype(int).reshape(nowhere.shape)
+    here = np.bincount(shown.ravel(), minlength=len(NAMES)) / shown.size
+    scarce = {k.name for k in sure.seen if k.share < SCARCE}
+    never = [k for k, name in enumerate(NAMES) if name in scarce and here[k] >= TOLD]
     if not never:
-        return ""
-    part = sum(share[name] for name in never)
-    names = " or ".join(never)
-    return f"Hardly any pair showed {names}: {100 * part:.0f} % of this picture is a guess."
+        return Untaught(nowhere)
+    share = float(here[never].sum())
+    names = " or ".join(NAMES[k] for k in never)
+    words = f"Hardly any pair showed {names}: {100 * share:.0f} % of this picture is a guess."
+    return Untaught(np.isin(shown, never), share, words)
+
+
+def untaught(scene: Scene, look: Look, sensor: Sensor) -> Untaught:
+    """What of a scene's picture is a guess."""
+    return places(develop(scene, look, sensor, ACROSS).overview, look.style)

@@ -2,6 +2,7 @@
 
 Our namespace holds one property, `recipe`, whose text is the recipe file's JSON. JPEG carries XMP
 in an APP1 segment, PNG in an iTXt chunk with the keyword XML:com.adobe.xmp (XMP part 3, ISO 16684).
+A PNG for a body that does not ship carries the body's file too, in an iTXt chunk of its own.
 """
 
 import struct
@@ -13,6 +14,7 @@ from xml.sax.saxutils import escape
 
 from PIL import ExifTags, Image, ImageCms
 
+from ..bodies import file as body_file
 from ..errors import PlumError
 from ..recipe import MOST_BYTES, Recipe, dumps, loads
 
@@ -20,7 +22,7 @@ NAMESPACE = "https://zesty-plum.example/ns/recipe/1.0/"
 PROPERTY = f"{NAMESPACE} recipe"
 MOST_PACKET = 2 * MOST_BYTES  # of XMP: a recipe with everything that has to be escaped in it
 JPEG_HEAD = b"http://ns.adobe.com/xap/1.0/\x00"
-PNG_KEY = b"XML:com.adobe.xmp"
+PNG_KEY, BODY_KEY = b"XML:com.adobe.xmp", b"zesty-plum-body"
 SOFTWARE = "Zesty Plum"
 QUOTES = {'"': "&quot;", "\n": "&#10;"}
 
@@ -102,11 +104,7 @@ def from_packet(xmp: bytes) -> Recipe | None:
 
 def find(data: bytes) -> Recipe | None:
     """The recipe that a JPEG or PNG carries, or None."""
-    xmp = None
-    if data[:2] == b"\xff\xd8":
-        xmp = _jpeg_xmp(data)
-    elif data[:8] == b"\x89PNG\r\n\x1a\n":
-        xmp = _png_xmp(data)
+    xmp = _jpeg_xmp(data) if data[:2] == b"\xff\xd8" else _png_text(data, PNG_KEY, MOST_PACKET)
     return from_packet(xmp) if xmp and len(xmp) <= MOST_PACKET else None
 
 
@@ -120,26 +118,31 @@ def _jpeg_xmp(data: bytes) -> bytes | None:
     return None
 
 
-def _png_xmp(data: bytes) -> bytes | None:
-    at = 8
+def find_body(data: bytes) -> bytes | None:
+    """The file of the body that a PNG carries beside its recipe, or None."""
+    return _png_text(data, BODY_KEY, body_file.MOST_BYTES)
+
+
+def _png_text(data: bytes, key: bytes, most: int) -> bytes | None:
+    """The text of a PNG's iTXt chunk with a keyword, unpacked to little more than `most`."""
+    at = 8 if data[:8] == b"\x89PNG\r\n\x1a\n" else len(data)
     while at + 12 <= len(data):
         length, kind = struct.unpack(">I4s", data[at : at + 8])
         body = data[at + 8 : at + 8 + length]
-        if kind == b"iTXt" and body.startswith(PNG_KEY + b"\0"):
-            return _itxt(body[len(PNG_KEY) + 1 :])
+        if kind == b"iTXt" and body.startswith(key + b"\0"):
+            return _itxt(body[len(key) + 1 :], most)
         at += 12 + length
     return None
 
 
-def _itxt(body: bytes) -> bytes | None:
-    """The text of an iTXt chunk behind its keyword, unpacked to no more than a packet may be."""
+def _itxt(body: bytes, most: int) -> bytes | None:
     packed, parts = body[:1] == b"\1", body[2:].split(b"\0", 2)
     if len(parts) < 3:
         return None
     if not packed:
         return parts[2]
     try:
-        return zlib.decompressobj().decompress(parts[2], MOST_PACKET + 1)
+        return zlib.decompressobj().decompress(parts[2], most + 1)
     except zlib.error:
         return None
 

@@ -15,6 +15,8 @@ from numpy.typing import NDArray
 from PIL import Image, PngImagePlugin
 
 from ..arrays import Bytes8
+from ..bodies import file as body_file
+from ..bodies import mark
 from ..errors import PlumError
 from ..recipe import Recipe
 from . import metadata
@@ -107,6 +109,8 @@ def _png(out: IO[bytes], pixels: Samples, recipe: Recipe, icc: bytes, scratch: P
     turned = pixels if in_place else pixels.copy()
     info = PngImagePlugin.PngInfo()
     info.add_itxt(metadata.PNG_KEY.decode(), metadata.packet(recipe).decode())
+    if mark(recipe.body):  # who gets the picture may not have the body
+        info.add_itxt(metadata.BODY_KEY.decode(), body_file.dumps(recipe.camera), zip=True)
     holder = io.BytesIO()
     Image.new("RGB", (1, 1)).save(
         holder, "PNG", pnginfo=info, icc_profile=icc, exif=metadata.exif(recipe)

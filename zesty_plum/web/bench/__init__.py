@@ -187,11 +187,13 @@ def facts() -> Response:
     with turn(Rank.FIGURES):
         drawn = gauges.drawn(kind, scene, recipe, shipped)
         told = asdict(tones(scene, look, shipped.look, camera.sensor))
-        room = untaught(scene, look, camera.sensor)
+        guess = untaught(scene, look, camera.sensor)
+    room = guess.words
     if line in camera.by_id and "highlights" in camera.by_id[line].touches:
         room = scant_room(style(look.style), white_stops(scene, look, camera.sensor)) or room
     white, duv = printed_kelvin(light[0]), f"{light[1]:+.3f}"
-    return jsonify(**told, white=white, duv=duv, kind=kind, gauge=drawn, room=room)
+    more = {"room": room, "guess": guess.share}
+    return jsonify(**told, **more, white=white, duv=duv, kind=kind, gauge=drawn)
 
 
 ROOM = Room("Bench", (blueprint, margin.blueprint), home="bench.page", order=1)

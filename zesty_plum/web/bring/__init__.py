@@ -12,6 +12,7 @@ from ...core.recipe import INTENT_WORDS
 from ...store import backup, batches
 from .. import address
 from ..context import db, now, place, tell, went
+from ..kit import first_needed
 from ..screens import Room
 from ..turns import Rank
 from ..work import Work, long_work
@@ -47,6 +48,8 @@ def look() -> Response:
     if request.form.get("text", "").strip():
         given.append(("Pasted list", request.form["text"].encode))
     with long_work("Reading the files", rank=Rank.LARGE) as work:
+        if needed := first_needed(files):
+            return went(needed)
         reading = read_many(given, _budget(work))
     if not reading.found:
         raise PlumError(

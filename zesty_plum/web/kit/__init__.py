@@ -9,10 +9,12 @@ from werkzeug.datastructures import FileStorage
 
 from ...core import bodies as core
 from ...core.bodies import Body, file
+from ...core.carried import bodies_in, missing
 from ...core.errors import NotFound, PlumError
 from ...core.nearest import MOST, UNKNOWN, nearest
 from ...core.pictures.read import read
 from ...core.scenes.scene import Scene
+from ...core.styles import styles
 from ...store import bodies
 from .. import address
 from ..context import db, now, place, tell, went
@@ -80,11 +82,28 @@ def stage(made: Body) -> str:
 
 @blueprint.post("/bring")
 def bring() -> ResponseReturnValue:
-    """Read a body's file and show what it is."""
+    """Read a body's file, or what carries one, and show what it is."""
     given = request.files.get("file")
     if given is None or not given.filename:
         raise PlumError("No file was chosen. Choose a body file, as turnstone.body.json.")
-    return went(stage(bodies.read(given.read())))
+    data = given.read()
+    return went(stage(bodies.read(next(iter(bodies_in(data)), data))))
+
+
+def first_needed(given: list[FileStorage]) -> str:
+    """Where the first body is looked at that files of recipes carry and that is not here; empty
+    where none lacks."""
+    for sent in given:
+        made = missing(sent.read())
+        sent.seek(0)
+        if made:
+            tell(
+                f"These recipes are for {made.name}, which is not here yet. Keep it, then bring "
+                "them in again.",
+                "note",
+            )
+            return stage(made)
+    return ""
 
 
 @blueprint.get("/looked-at/<token>")
@@ -130,13 +149,18 @@ def take_back(body_id: str) -> ResponseReturnValue:
 @blueprint.get("/list")
 def list_page() -> str:
     """A body's list as a table to be changed: one's own, or the nearest one that ships."""
-    like = core.body(request.args.get("like", core.FIRST))
+    asked = request.args.get("like", core.FIRST)
+    bare = asked == listing.NOTHING
+    like = core.body(core.FIRST if bare else asked)
     own = like.id not in core.shipped()
     said = listing.seems(request.args.get("pasted", ""), like)
     return render_template(
         "list.html",
         like=like,
-        rows=listing.rows(like, said),
+        bare=bare,
+        spare=listing.SPARE,
+        styles=[*like.styles, *styles().values()],
+        rows=listing.rows(like, said, bare),
         said=said,
         own=own,
         every=core.bodies().values(),

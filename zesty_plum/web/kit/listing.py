@@ -4,25 +4,44 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from ...core.bodies import Body, Choice, Dial, shipped
-from ...core.bodies.dial import unsigned
+from ...core.bodies import Body, Choice, Dial, Value, known, shipped
 from ...core.bodies.file import MOST_LABEL, MOST_NAME
+from ...core.bodies.remade import Place, Steps, divided, named, steps_of
 from ...core.bodies.trimmed import trimmed
+from ...core.bodies.whole import check
 from ...core.errors import PlumError
 from ...core.learn.teach import slug
 from ...core.lists import read_list
 from ...core.lists.protocol import Kind
 
+DIVISION = ("low", "high", "step")  # what a form says of a dial of numbers
+WARMEST, COLDEST = 1800, 20000  # kelvin
+
+NOTHING = "nothing"  # where a list begins with no dial ticked
+SPARE = 2  # empty rows for names that are new
+
+
+@dataclass(frozen=True)
+class Named:
+    """A place of a dial of names, as the form shows it."""
+
+    label: str
+    value: Value
+    kelvin: int | None
+    style: str
+
 
 @dataclass(frozen=True)
 class Row:
-    """A dial of the list: its number in it, and its range as it is printed."""
+    """A dial of the list: its number in it, how it is divided, its names where it has some, whether
+    they are of lights or of styles, and whether the camera has it."""
 
     dial: Dial
     number: int
-    low: str
-    high: str
-    turns: bool  # whether its sign can be turned round
+    steps: Steps | None
+    names: tuple[Named, ...]
+    lights: bool
+    styles: bool
     label: str
     has: bool
 
@@ -56,32 +75,41 @@ def _called(text: str, dial: Dial) -> str:
     return words if words and words.casefold() not in places else ""
 
 
-def rows(like: Body, said: Seems | None = None) -> list[Row]:
-    """The list of a body; of what a pasted list speaks of, in its words, where there is one."""
-    return [
-        Row(
-            dial,
-            k,
-            dial.choices[0].label,
-            dial.choices[-1].label,
-            turnable(dial),
-            (said.has.get(dial.id) if said else "") or dial.label,
-            said is None or dial.id in said.has,
-        )
-        for k, dial in enumerate(like.dials, 1)
-    ]
+def rows(like: Body, said: Seems | None = None, bare: bool = False) -> list[Row]:
+    """The list of a body, then what else a dial can do; of what a pasted list speaks of, in its
+    words, where there is one. None is ticked where it begins from nothing."""
+    out = []
+    for k, dial in enumerate(offered(like), 1):
+        own = dial.id in like.by_id
+        has = own and not bare if said is None else dial.id in said.has
+        label = (said.has.get(dial.id) if said else "") or dial.label
+        names = tuple(map(_named, dial.choices)) if dial.named else ()
+        lights = any(n.kelvin for n in names)
+        styles = dial is like.style_dial or (not own and "style" in dial.touches)
+        out.append(Row(dial, k, steps_of(dial), names, lights, styles, label, has))
+    return out
 
 
-def turnable(dial: Dial) -> bool:
-    """Whether plus could be the other way: its values lie evenly on both sides of nothing."""
-    numbers = [v for v in dial.values if not isinstance(v, str)]
-    same = {round(v, 4) for v in numbers} == {round(-v, 4) for v in numbers}
-    return len(numbers) == len(dial.values) > 1 and same
+def _named(choice: Choice) -> Named:
+    mired, style = choice.sets.get("light_mired"), choice.sets.get("style", "")
+    return Named(choice.label, choice.value, round(1e6 / mired, -1) if mired else None, style)
+
+
+def offered(like: Body) -> list[Dial]:
+    """The dials of a body, and those of the bodies that ship that do what none of its own does; one
+    that can be divided anew before others."""
+    out = list(like.dials)
+    others = [d for b in shipped().values() for d in b.dials]
+    for dial in sorted(others, key=lambda d: steps_of(d) is None):
+        if all(dial.id != d.id and (dial.touches != d.touches or not d.touches) for d in out):
+            out.append(dial)
+    return out
 
 
 def changed(like: Body, form: Mapping[str, str]) -> Body:
-    """The body that a form asks for; dials by `label-ID`, `group-ID`, `order-ID`, `keep-ID`,
-    `turn-ID` and the ends of their range, `from-ID` and `to-ID`."""
+    """The body that a form asks for; dials by `label-ID`, `group-ID`, `order-ID` and `keep-ID`;
+    those of numbers by `low-ID`, `high-ID`, `step-ID`, `times-ID` and `turn-ID`, or the ends
+    `from-ID` and `to-ID`; those of names by `place-ID-N`, `kelvin-ID-N` and `style-ID-N`."""
     name = " ".join(form.get("name", "").split())[:MOST_NAME]
     body_id = slug(name)
     if not name or body_id == "own":
@@ -91,7 +119,9 @@ def changed(like: Body, form: Mapping[str, str]) -> Body:
     elif body_id in shipped():
         raise PlumError(f"There is a body '{name}' that ships. Give yours another name.")
     kept = [
-        (_order(form, d, k), _dial(d, form)) for k, d in enumerate(like.dials) if _kept(form, d)
+        (_order(form, d, k), _dial(d, form, d is like.style_dial))
+        for k, d in enumerate(offered(like))
+        if _kept(form, d)
     ]
     if not kept:
         raise PlumError("A list without dials is no list. Keep at least one.")
@@ -99,7 +129,7 @@ def changed(like: Body, form: Mapping[str, str]) -> Body:
     ids = {d.id for d in dials}
     own = like.id == body_id
     styles = tuple(like.styles) if own else ()
-    return replace(
+    made = replace(
         like,
         id=body_id,
         name=name,
@@ -107,9 +137,13 @@ def changed(like: Body, form: Mapping[str, str]) -> Body:
         dials=dials,
         pairs=tuple(p for p in like.pairs if {p.across, p.down} <= ids),
         styles=styles,
+        slots=_whole(form, "slots", like.slots, 0, 100, "The number of slots"),
+        separate="separate" in form,
         steps=tuple(s for s in like.steps if s.dial in ids),
         edition=1,
     )
+    check(made, known())
+    return made
 
 
 def _kept(form: Mapping[str, str], dial: Dial) -> bool:
@@ -126,9 +160,51 @@ def _order(form: Mapping[str, str], dial: Dial, number: int) -> tuple[float, int
         ) from error
 
 
-def _dial(dial: Dial, form: Mapping[str, str]) -> Dial:
+def _dial(dial: Dial, form: Mapping[str, str], styles: bool) -> Dial:
     label = " ".join(form.get(f"label-{dial.id}", "").split())[:MOST_LABEL] or dial.label
     group = " ".join(form.get(f"group-{dial.id}", "").split())[:MOST_LABEL] or dial.group
+    dial = replace(dial, label=label, group=group)
+    if dial.named:
+        return _renamed(dial, form, styles)
+    before = steps_of(dial)
+    if before is None:
+        return _narrower(dial, form)
+    sign = -1 if f"turn-{dial.id}" in form else 1
+    low, high, step = (
+        _number(form, f"{key}-{dial.id}", getattr(before, key), dial) for key in DIVISION
+    )
+    asked = Steps(low, high, step, sign * _number(form, f"times-{dial.id}", 1.0, dial))
+    return dial if asked == before else divided(dial, asked)
+
+
+def _renamed(dial: Dial, form: Mapping[str, str], styles: bool) -> Dial:
+    """With the names that a form gives its places: an empty one is left out."""
+    places = []
+    for k in range(len(dial.choices) + SPARE):
+        was = dial.choices[k] if k < len(dial.choices) else None
+        label = form.get(f"place-{dial.id}-{k}", was.label if was else "")
+        label = " ".join(label.split())[:MOST_LABEL]
+        if not label:
+            continue
+        kelvin = form.get(f"kelvin-{dial.id}-{k}", "").strip()
+        mired = was.sets.get("light_mired") if was else None
+        if kelvin and (mired is None or round(1e6 / mired, -1) != _kelvin(kelvin, label)):
+            mired = 1e6 / _kelvin(kelvin, label)
+        style = form.get(f"style-{dial.id}-{k}", "")
+        places.append(Place(label, was.value if was else None, mired, style))
+    if not styles and any(p.of is None and p.mired is None and not p.style for p in places):
+        raise PlumError(f"A new light of '{dial.label}' needs its kelvin, as 5200.")
+    return named(dial, places)
+
+
+def _kelvin(text: str, label: str) -> float:
+    if not re.fullmatch(r"\d{4,5}", text) or not COLDEST >= int(text) >= WARMEST:
+        raise PlumError(f"'{label}' has a light from {WARMEST} to {COLDEST} kelvin, as 5200.")
+    return float(text)
+
+
+def _narrower(dial: Dial, form: Mapping[str, str]) -> Dial:
+    """With a range cut from its own places."""
     places = [str(c.value) for c in dial.choices]
     first, last = form.get(f"from-{dial.id}", places[0]), form.get(f"to-{dial.id}", places[-1])
     if first not in places or last not in places:
@@ -136,17 +212,23 @@ def _dial(dial: Dial, form: Mapping[str, str]) -> Dial:
     a, b = sorted((places.index(first), places.index(last)))
     if not a <= dial.position(dial.default) <= b:
         raise PlumError(
-            f"The range of '{label}' leaves out its standard, {dial.choice(dial.default).label}."
+            f"The range of '{dial.label}' leaves out its standard, "
+            f"{dial.choice(dial.default).label}."
         )
-    choices = dial.choices[a : b + 1]
-    if f"turn-{dial.id}" in form and turnable(dial):
-        across = [(c, _opposite(dial, c)) for c in choices]
-        choices = tuple(replace(c, adds=other.adds, sets=other.sets) for c, other in across)
-        means = f"{unsigned(dial.means)} Here plus goes the other way."
-        dial = replace(dial, purpose=unsigned(dial.purpose), means=means.strip())
-    return replace(dial, label=label, group=group, choices=choices)
+    return replace(dial, choices=dial.choices[a : b + 1])
 
 
-def _opposite(dial: Dial, choice: Choice) -> Choice:
-    """The place on the other side of nothing."""
-    return next(c for c in dial.choices if abs(float(c.value) + float(choice.value)) < 1e-3)
+def _number(form: Mapping[str, str], key: str, usual: float, dial: Dial) -> float:
+    text = form.get(key, "").strip().replace(",", ".").replace("\u2212", "-").lstrip("+")
+    if not text:
+        return usual
+    if not re.fullmatch(r"-?\d{1,5}(\.\d{1,4})?", text):
+        raise PlumError(f"'{dial.label}' needs a number, as 0.5, not '{text[:20]}'.")
+    return float(text)
+
+
+def _whole(form: Mapping[str, str], key: str, usual: int, least: int, most: int, what: str) -> int:
+    text = form.get(key, str(usual)).strip()
+    if not re.fullmatch(r"\d{1,4}", text) or not least <= int(text) <= most:
+        raise PlumError(f"{what} is a whole number from {least} to {most}.")
+    return int(text)

@@ -14,6 +14,8 @@ from werkzeug.datastructures import MultiDict
 
 from ...core import lut
 from ...core.arrays import Bytes8
+from ...core.bodies import file as body_file
+from ...core.bodies import mark
 from ...core.develop.pipeline import develop
 from ...core.errors import PlumError
 from ...core.exchange import packed, stem, table
@@ -160,6 +162,14 @@ def _inside(pixels: Bytes8, width: int = 0, quality: int = 82) -> str:
     return "data:image/jpeg;base64," + base64.b64encode(preview(pixels, quality)).decode()
 
 
+def _carried(recipe: Recipe) -> str:
+    """The file of a recipe's body as part of a page; empty for one that ships."""
+    if not mark(recipe.body):
+        return ""
+    told = base64.b64encode(body_file.dumps(recipe.camera).encode()).decode()
+    return f"data:application/json;base64,{told}"
+
+
 def _sent(name: str, template: str, **shown: Any) -> Response:
     """A page that stands alone: pictures inside, no script, nothing asked from anywhere."""
     style = Path(current_app.static_folder or "", "sent.css").read_text(encoding="utf-8")
@@ -196,6 +206,7 @@ def shared_slip(slip_id: int) -> Response:
         large=shown[0],
         small=shown[1:],
         recipe_code=pack(recipe),
+        carried=_carried(recipe),
     )
 
 

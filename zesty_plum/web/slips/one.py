@@ -6,7 +6,7 @@ from typing import Any
 from flask import Blueprint, jsonify, render_template, request
 from werkzeug.wrappers import Response
 
-from ...core.bodies import Body, Dial
+from ...core.bodies import Body, Dial, mark
 from ...core.recipe import INTENT_WORDS, Recipe
 from ...core.translate import origin, remains
 from ...store import rounds, shelf, slips
@@ -61,6 +61,18 @@ def _eldest(slip: slips.Slip) -> slips.Slip:
     return slip
 
 
+def _edition(recipe: Recipe) -> str:
+    """That a recipe was made for another edition of its body than it is shown through."""
+    made_for, here = recipe.extra.get("body_mark"), mark(recipe.body)
+    if not made_for or not here or made_for == here:
+        return ""
+    camera = recipe.camera
+    return (
+        f"It was made for edition {recipe.extra.get('body_edition')} of {camera.name} and is shown "
+        f"through edition {camera.edition}, so it may look a little different."
+    )
+
+
 @blueprint.get("/slips/<int:slip_id>")
 def page(slip_id: int) -> str:
     """One slip."""
@@ -97,6 +109,7 @@ def page(slip_id: int) -> str:
         scene_id=scene_id,
         scenes=address.scene_row(),
         args=address.look_query(slip.recipe),
+        edition=_edition(slip.recipe),
     )
 
 

@@ -1,7 +1,7 @@
 // The Bench's state in the address: short, and the same bench for the same address.
 
 // What is on or off, and what is chosen by a word, of the ways to look.
-const FLAGS = ["clip", "loupe", "wipe", "apart", "written", "ends"];
+const FLAGS = ["clip", "loupe", "wipe", "apart", "guess", "written", "ends"];
 const WORDS = ["view", "stripes", "than", "size", "spot", "place"];
 
 export function dialPairs(data, positions) {

@@ -393,9 +393,12 @@ for (const form of document.querySelectorAll("[data-onto]"))
     },
     { capture: true },
   );
+// One thing at a time lies over the picture.
+const BARE = { clip: false, stripes: "", apart: false, guess: false };
 byId("zebra-level").addEventListener("change", () =>
-  change({ stripes: byId("zebra-level").value }),
+  change({ ...BARE, stripes: byId("zebra-level").value }),
 );
+byId("guess").addEventListener("click", () => change({ ...BARE, guess: !bench.state.guess }));
 // The first steps, until they were closed or a slip was saved.
 const first = byId("first");
 if (first) {
@@ -424,14 +427,9 @@ const acts = {
     bench.held = true;
     showOther();
   },
-  clip: () => change({ clip: !bench.state.clip, stripes: "", apart: false }),
-  stripes: () =>
-    change({
-      stripes: bench.state.stripes ? "" : byId("zebra-level").value,
-      clip: false,
-      apart: false,
-    }),
-  apart: () => change({ apart: !bench.state.apart, clip: false, stripes: "" }),
+  clip: () => change({ ...BARE, clip: !bench.state.clip }),
+  stripes: () => change({ ...BARE, stripes: bench.state.stripes ? "" : byId("zebra-level").value }),
+  apart: () => change({ ...BARE, apart: !bench.state.apart }),
   written: () => change({ written: !bench.state.written, ends: false }),
   ends: () => change({ ends: !bench.state.ends, written: false }),
   grey: () => change({ view: bench.state.view === "grey" ? "" : "grey" }),

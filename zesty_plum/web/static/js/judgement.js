@@ -63,6 +63,9 @@ export async function showFacts() {
     if (!facts) return;
     byId("white").textContent = facts.white;
     byId("room").textContent = facts.room;
+    byId("guess").hidden = !facts.guess;
+    byId("guess").textContent = `${Math.max(1, Math.round(100 * facts.guess))} % a guess`;
+    byId("guess").setAttribute("aria-pressed", Boolean(bench.state.guess));
     const pair = pairOf(data.pairs, bench.state.line);
     byId("curve").toggleAttribute("hidden", facts.kind !== "tone");
     byId("gauge-own").hidden = facts.kind === "tone" || Boolean(pair);

@@ -99,7 +99,7 @@ function readout(id, share) {
 
 async function showMarks() {
   const marks = byId("marks");
-  const ways = { apart: "apart", stripes: "zebra", clip: "marks" };
+  const ways = { apart: "apart", stripes: "zebra", clip: "marks", guess: "guess" };
   const way = Object.keys(ways).find((flag) => bench.state[flag]);
   marks.hidden = !way;
   marks.classList.toggle("covers", bench.state.apart);
@@ -151,6 +151,7 @@ export function showOther() {
     tooFine() && "Too fine for this size: corner and strip at 100 %",
     bench.state.written && "As the file is written",
     bench.state.ends && data.ends[bench.state.intent],
+    bench.state.guess && "Striped: hardly taught, a guess",
     bench.state.stripes && `zebra at ${bench.state.stripes} %`,
     bench.state.view && byId("view").selectedOptions[0]?.textContent,
   ];
