@@ -21,7 +21,7 @@ from zesty_plum.core.recipe import dumps, loads, make
 from zesty_plum.demo import TAUGHT
 from zesty_plum.store import backup, bodies, database, slips
 from zesty_plum.web import create_app
-from zesty_plum.web.kit import teaching
+from zesty_plum.web.kit import sending
 
 
 @pytest.fixture
@@ -308,10 +308,10 @@ def test_a_backup_carries_bodies_and_the_slips_that_are_for_them(tmp_path, clien
 def test_whatever_sent_files_are_called_they_stay_in_their_folder(tmp_path, post):
     odd = ("../../../a.dng", "/etc/b.dng", "C:\\\\x\\\\c.dng", "d\0e.dng", "...", "\u00e9" * 300)
     for name in odd:
-        at = teaching._place(name, tmp_path / "in")
+        at = sending._place(name, tmp_path / "in")
         assert (tmp_path / "in").resolve() in at.resolve().parents
         at.write_bytes(b"")
-    house = teaching._place("pairs/House/P1.dng", tmp_path / "in")
+    house = sending._place("pairs/House/P1.dng", tmp_path / "in")
     assert house.relative_to(tmp_path / "in").as_posix() == "pairs/House/P1.dng"
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed_:

@@ -44,7 +44,7 @@ def develop_folder(
     texts = dumps(recipe), "" if camera.id in shipped() else file.dumps(camera)
     found: dict[str, Outcome] = {}
     with ExitStack() as stack:
-        client = stack.enter_context(_client(stack, min(workers, len(every)), cluster))
+        client = stack.enter_context(client_of(stack, min(workers, len(every)), cluster))
         waiting = {_asked(client, shot, *texts): shot for shot in every}
         for future in as_completed(waiting):
             outcome = _outcome(waiting[future], future)
@@ -53,7 +53,8 @@ def develop_folder(
     return [found[shot.name] for shot in every]
 
 
-def _client(stack: ExitStack, workers: int, cluster: str | None) -> Client:
+def client_of(stack: ExitStack, workers: int, cluster: str | None) -> Client:
+    """Who hands work out: to processes here, which end with the stack, or to a cluster."""
     if cluster is None:
         # Under certificates made for this run: others on the machine could else hand it work.
         local = LocalCluster(

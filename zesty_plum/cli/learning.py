@@ -22,21 +22,35 @@ if TYPE_CHECKING:
 @click.option("--name", default="", help="Name of the camera; the folder's when left out.")
 @click.option("--settings", help="A CSV table with a row for each pair: file, style, dials.")
 @click.option("--like", default=FIRST, show_default=True, help="The body whose dials it has.")
+@click.option("--workers", type=click.IntRange(1, 256), help="Processes that read the pairs.")
+@click.option("--cluster", help="Address of a Dask scheduler whose workers read them.")
 @JSON
 @BODY_FILES
 @told_faults
 def calibrate(
-    folder: Path, output: Path, name: str, settings: str | None, like: str, as_json: bool
+    folder: Path,
+    output: Path,
+    name: str,
+    settings: str | None,
+    like: str,
+    workers: int | None,
+    cluster: str | None,
+    as_json: bool,
 ) -> None:
     """Learn how a camera renders from FOLDER with pairs of a raw and the picture that the camera
     made of it, X.dng and X.jpg, and write its body file."""
-    from ..core.learn.teach import calibrate as learn  # which no other command should wait for
+    from ..archive.pairs import handed_out, hands  # which no other command should wait for
+    from ..core.learn.pairs import find
+    from ..core.learn.teach import calibrate as learn
 
     def tell(what: str, done: int, of: int) -> None:
-        click.echo(f"{what} ({done + 1} of {of})" if of else what, err=True)
+        click.echo(f"{what} ({done} of {of})" if of else what, err=True)
 
     table = read_bytes(settings) if settings else None
-    made = learn(folder, body(like), name, table, tell)
+    folder = folder.resolve()  # workers may run elsewhere
+    many = workers or (1 if cluster else hands(len(find(folder)[0])))
+    with handed_out(many, cluster) as hand_out:
+        made = learn(folder, body(like), name, table, tell, hand_out)
     save(output, file.dumps(made.body).encode())
     if as_json:
         print_json(_data(made))

@@ -15,6 +15,7 @@ from typing import IO
 from ..core.errors import PlumError
 from ..core.pictures.write import save
 from . import bodies, database, shelf
+from .lessons import Lessons
 
 DATABASE, SECRET, PICTURES, RENDERS, SCRATCH = (
     "plum.db",
@@ -37,6 +38,7 @@ class Place:
         self.database, self.pictures = folder / DATABASE, folder / PICTURES
         self.renders = folder / RENDERS
         self.scratch, self._held = _own_scratch(folder)
+        self.lessons = Lessons(folder, self.scratch)
 
     @property
     def writable(self) -> bool:
@@ -136,6 +138,7 @@ def _sweep(place: Place, db: sqlite3.Connection) -> None:
         for pattern in _PARTS:
             for path in folder.glob(pattern):
                 _remove_old(path)
+    place.lessons.sweep()
     known = {row[0] for row in db.execute("SELECT id FROM picture")}
     for path in place.pictures.iterdir():
         if path.name not in known:

@@ -18,8 +18,17 @@ LARGER = {
     "kit.bring": FORM_BYTES + file.MOST_BYTES,
     "kit.near": 8 * FILE_BYTES,
     "kit.teach": PAIRS_BYTES,
+    "lessons.add": PAIRS_BYTES,
+    "lessons.teach": PAIRS_BYTES,
 }
-SIZES = {"bring.restore": "20 GB", "kit.teach": "6 GB", "kit.bring": "6 MB", "kit.near": "800 MB"}
+SIZES = {
+    "bring.restore": "20 GB",
+    "kit.teach": "6 GB",
+    "lessons.add": "6 GB",
+    "lessons.teach": "6 GB",
+    "kit.bring": "6 MB",
+    "kit.near": "800 MB",
+}
 
 
 def of_endpoint(endpoint: str | None, method: str) -> int:

@@ -131,6 +131,7 @@ class _Sure(_Part):
     before: Number = Field(ge=0, le=1000)
     seen: list[_Seen] = Field(default=[], max_length=40)
     notes: list[Text] = Field(default=[], max_length=20)
+    wanted: list[Annotated[StrictStr, Field(max_length=80)]] = Field(default=[], max_length=6)
 
 
 class _Style(_Part):
@@ -246,9 +247,10 @@ def _style(told: _Style) -> Style:
     learnt = Learnt(white=told.learnt.white, **{k: tuple(v) for k, v in numbers.items()})
     sure = None
     if told.sure:
-        plain = told.sure.model_dump(exclude={"seen", "notes"})
+        plain = told.sure.model_dump(exclude={"seen", "notes", "wanted"})
         seen = tuple(Seen(**one.model_dump()) for one in told.sure.seen)
-        sure = Sure(**plain, seen=seen, notes=tuple(told.sure.notes))
+        notes, wanted = tuple(told.sure.notes), tuple(told.sure.wanted)
+        sure = Sure(**plain, seen=seen, notes=notes, wanted=wanted)
     return taught(told.id, told.name, told.purpose, learnt, sure)
 
 

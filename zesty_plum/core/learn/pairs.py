@@ -177,15 +177,19 @@ def by_table(pairs: list[Pair], text: str | bytes, like: Body) -> tuple[list[Pai
         by_stem[Path(pair.name).stem.casefold()].append(pair)
         by_stem[pair.name.casefold()].append(pair)
     told: dict[str, Pair] = {}
-    left = []
+    missing = []
     for number, row in enumerate(rows, 2):
         name = row[0].strip()
         key = name.replace("\\", "/").casefold()
         found = by_stem.get(key) or by_stem.get(key.rsplit(".", 1)[0]) or []
         if not found:
-            left.append(LeftOut(name, "The table names it, and it is not there."))
+            missing.append(name)
         for pair in found:
             told[pair.name] = _set(pair, row, columns, like, number)
+    left = []
+    if missing:
+        more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""
+        left.append(LeftOut(f"{missing[0]}{more}", "The table names it, and it is not there."))
     return [told.get(pair.name, pair) for pair in pairs], left
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..arrays import Array, Mask
 from ..bodies import FIRST, body
-from ..colour.spaces import LUMINANCE_2020, apply_matrix, srgb_encode
+from ..colour.spaces import LUMINANCE_2020, apply_matrix, srgb_decode, srgb_encode
 from ..develop import learnt
 from ..develop.pipeline import make_point
 from ..errors import PlumError
@@ -112,6 +112,8 @@ def balanced(scene: Scene) -> tuple[Array, float]:
     `ACROSS` wide, and stops to the clip point."""
     made = make_point(scene, Look(), body(FIRST).sensor)
     width = min(ACROSS, scene.size[0])
+    if scene.finished:  # of which only where things are is asked
+        return srgb_decode(scene.at_width(width)), made.white
     return apply_matrix(scene.at_width(width), np.array(made.matrix)), made.white
 
 
@@ -127,7 +129,7 @@ def load(raw: Path, finished: Path) -> Shot:
 
 
 def lie(name: str, scene: Scene, made: Array) -> Shot:
-    """Lay a finished picture (h, w, 3) over a raw scene."""
+    """Lay a finished picture (h, w, 3) over a scene, a raw one where light is to be learnt from."""
     light, white = balanced(scene)
     if min(light.shape[0], min(made.shape[:2])) < 3 * CELL * 8:
         raise PlumError(f"'{name}' is too small to learn from.")
@@ -137,8 +139,8 @@ def lie(name: str, scene: Scene, made: Array) -> Shot:
     lies = lay(np.asarray(drawn, np.float32), made)
     if lies.alike < ALIKE:
         raise PlumError(f"The raw and the finished picture of '{name}' do not show the same.")
-    assert isinstance(scene.frame, Deep)
-    full = scene.frame.full(FULL).astype(np.float32)
+    full = scene.frame.full(FULL) if isinstance(scene.frame, Deep) else scene.pixels.max(-1) >= FULL
+    full = np.asarray(full, np.float32)
     full = cv2.resize(full, (light.shape[1], light.shape[0]), interpolation=cv2.INTER_AREA)
     inside = averaged(lies.inside.astype(np.float32)) > 0.999
     log = np.log2(np.maximum(luma, 1e-4))

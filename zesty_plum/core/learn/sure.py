@@ -45,11 +45,13 @@ LOCAL_STEP = 0.8  # L* of it, from which local tone is told
 
 @dataclass(frozen=True)
 class Taught:
-    """Numbers and table of a style, and how sure they are."""
+    """Numbers and table of a style, and how sure they are; `made` are the pairs' cells, encoded, as
+    they were predicted while each was left out."""
 
     numbers: Matrix
     table: Matrix | None
     sure: Sure | None
+    made: tuple[Array, ...] = ()
 
 
 def joined(shots: Sequence[Shot], few: bool) -> Colours:
@@ -107,7 +109,7 @@ def teach(
             best, least = k, mean
     made = {n: picture for f in found for n, picture in f[best]}
     table = fit.tables_of(joined(shots, False), numbers, (SMOOTH[best],))[0]
-    return Taught(numbers, table, _sure(shots, made))
+    return Taught(numbers, table, _sure(shots, made), tuple(made[k] for k in range(len(shots))))
 
 
 def _sure(shots: Sequence[Shot], made: dict[int, Array]) -> Sure:

@@ -12,6 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
+from ..arrays import Array
 from ..bodies import Body, Dial, Value, known, shipped
 from ..bodies.dial import Choice
 from ..bodies.file import MOST_NAME, dumps, loads
@@ -22,9 +23,11 @@ from ..styles import lent, taught
 from ..styles.learnt import Sure, of_numbers
 from . import detail, fit, pairs
 from .pairs import LeftOut
-from .shot import Shot, load
+from .reading import HandOut, read_all
+from .shot import Shot
 from .steps import Learner, Set, alike, fine
 from .sure import Taught, errors, joined, predicted, teach
+from .wanted import wanted
 
 LEAST_PAIRS = 3
 WRONG, TIMES = 6.0, 3.0  # mean CIEDE2000, and times that of most, from which a pair is a wrong one
@@ -36,12 +39,25 @@ Told = Callable[[str, int, int], None]
 
 
 @dataclass(frozen=True)
+class Shown:
+    """A pair at standard settings: the camera's picture and what was predicted for it from the
+    others (h, w, 3), encoded, and how far they are apart."""
+
+    name: str
+    style: str
+    camera: Array
+    predicted: Array
+    mean: float
+
+
+@dataclass(frozen=True)
 class Calibration:
     """A body that was learnt, and what of."""
 
     body: Body
     used: tuple[str, ...]
     left_out: tuple[LeftOut, ...]
+    shown: tuple[Shown, ...]
 
     @property
     def sure(self) -> Sure:
@@ -57,8 +73,11 @@ def calibrate(
     name: str = "",
     table: str | bytes | None = None,
     told: Told = lambda what, done, of: None,
+    hand_out: HandOut = map,
+    keep: Path | None = None,
 ) -> Calibration:
-    """Learn a body from a folder of pairs; PlumError where they cannot teach one."""
+    """Learn a body from a folder of pairs; PlumError where they cannot teach one. `hand_out` has
+    them read, `keep` is a folder for what was read."""
     found, left = pairs.find(folder)
     found, others = pairs.one_camera(found)
     found = pairs.by_folder(found, like)
@@ -66,7 +85,9 @@ def calibrate(
     if table is not None:
         found, missing = pairs.by_table(found, table, like)
     name = _named(name or folder.resolve().name)
-    return _Lesson(like, name, found, [*left, *others, *missing], told).taught()
+    lesson = _Lesson(like, name, found, [*left, *others, *missing], told)
+    lesson.read(hand_out, keep)
+    return lesson.taught()
 
 
 def _named(name: str) -> str:
@@ -106,10 +127,10 @@ class _Lesson:
             self.id = f"{self.id}-own"
         self.style_dial = like.style_dial.id if like.style_dial else "style"
         self.shots: dict[str, Shot] = {}
+        self.shown: list[Shown] = []
 
     def taught(self) -> Calibration:
-        """All of it."""
-        self._read()
+        """All of it, from what was read."""
         standard = self._standard()
         main = max(standard, key=lambda s: len(standard[s]))
         if len(standard[main]) < LEAST_PAIRS:
@@ -123,8 +144,16 @@ class _Lesson:
             towards = known_by[main].numbers if style != main else None
             shots = [self.shots[n] for n in standard[style]]
             known_by[style] = teach(shots, towards, partial(self._of_style, style))
-        body = self._body(known_by)
+            self.shown += self._shown(style, standard[style], known_by[style])
+        body = self._body(known_by, {s: [self.shots[n] for n in standard[s]] for s in order})
         return self._with_steps(body, standard)
+
+    def _shown(self, style: str, names: Sequence[str], of: Taught) -> list[Shown]:
+        return [
+            Shown(n, style, s.cells, made, float(errors(s, made).mean()))
+            for n, made in zip(names, of.made)
+            for s in [self.shots[n]]
+        ]
 
     def _say(self, what: str) -> None:
         self.told(what, 0, 0)
@@ -144,15 +173,16 @@ class _Lesson:
         )
 
     # ---- reading ---------------------------------------------------------------------------------
-    def _read(self) -> None:
-        for k, pair in enumerate(self.pairs.values()):
-            self.told(f"Reading {pair.name}", k, len(self.pairs))
-            try:
-                self.shots[pair.name] = load(pair.raw, pair.finished)
-            except PlumError as error:
-                self.left.append(LeftOut(pair.name, str(error)))
-            except OSError as error:
-                self.left.append(LeftOut(pair.name, f"It cannot be read: {error.strerror}."))
+    def read(self, hand_out: HandOut, keep: Path | None) -> None:
+        """Read all pairs."""
+        every = list(self.pairs.values())
+        self.told("Reading the pairs", 0, len(every))
+        for k, (pair, got) in enumerate(read_all(every, hand_out, keep), 1):
+            if isinstance(got, LeftOut):
+                self.left.append(got)
+            else:
+                self.shots[pair.name] = got
+            self.told("Reading the pairs", k, len(every))
 
     def _off(self, name: str) -> dict[str, Value]:
         """The dials of a pair that do not stand at their standard."""
@@ -193,7 +223,9 @@ class _Lesson:
                 del self.shots[name]
 
     # ---- the body --------------------------------------------------------------------------------
-    def _body(self, known_by: Mapping[str, Taught]) -> Body:
+    def _body(
+        self, known_by: Mapping[str, Taught], standard_shots: Mapping[str, Sequence[Shot]]
+    ) -> Body:
         like, white = self.like, statistics.median(s.white for s in self.shots.values())
         styles, choices = [], []
         used: set[str] = set()
@@ -205,7 +237,9 @@ class _Lesson:
             style_id = f"{self.id}-{short}"
             learnt = of_numbers(what.numbers, what.table, white)
             purpose = f"Learnt from {self.name}."
-            styles.append(taught(style_id, name, purpose, learnt, what.sure))
+            sure = what.sure
+            sure = sure and replace(sure, wanted=wanted(standard_shots[name], sure))
+            styles.append(taught(style_id, name, purpose, learnt, sure))
             choices.append(Choice(short, name, sets={"style": style_id}))
         photosites = statistics.median(s.scene.photosites or 6000 for s in self.shots.values())
         dials = self._dials(tuple(choices))
@@ -247,7 +281,7 @@ class _Lesson:
             learner.learn(self._sets(short, bias, trial), self._say)
         made = loads(dumps(renamed(learner.camera, body.id)), known())  # as whoever opens it will
         used = tuple(n for n in self.pairs if n in self.shots)
-        return Calibration(made, used, tuple(self.left))
+        return Calibration(made, used, tuple(self.left), tuple(self.shown))
 
     def _choices(self, body: Body) -> tuple[Choice, ...]:
         return body.dial(self.style_dial).choices

@@ -140,6 +140,13 @@ class Scene:
 
     KEPT_SIZES, KEPT_TIMES = 5, 3
 
+    def __getstate__(self) -> dict[str, Any]:
+        """For other processes: all but what can be made again, and the lock."""
+        return {k: v for k, v in self.__dict__.items() if k not in ("_sizes", "_moved", "_lock")}
+
+    def __setstate__(self, state: dict[str, Any]) -> None:
+        self.__dict__.update(state, _sizes={}, _moved={}, _lock=threading.Lock())
+
     @property
     def size(self) -> tuple[int, int]:
         """Width and height in pixels."""

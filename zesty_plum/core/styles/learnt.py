@@ -84,7 +84,8 @@ class Sure:
 
     pairs : it was learnt from. mean, p95, worst : of cells of a frame of 240 x 160. low, high :
     between which the mean of other pictures lies four times in five. before : mean of the reference
-    style. seen : by kind of colour. notes : sentences on what was found.
+    style. seen : by kind of colour. notes : sentences on what was found. wanted : shots that would
+    teach most next.
     """
 
     pairs: int
@@ -96,6 +97,7 @@ class Sure:
     before: float
     seen: tuple[Seen, ...] = ()
     notes: tuple[str, ...] = ()
+    wanted: tuple[str, ...] = ()
 
 
 SIZES = {

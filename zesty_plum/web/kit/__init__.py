@@ -1,8 +1,5 @@
 """Kit: the bodies that recipes are for; one's own brought in, taught, and put in its own words."""
 
-import secrets
-from pathlib import Path
-
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import FileStorage
@@ -10,7 +7,7 @@ from werkzeug.datastructures import FileStorage
 from ...core import bodies as core
 from ...core.bodies import Body, file
 from ...core.carried import bodies_in, missing
-from ...core.errors import NotFound, PlumError
+from ...core.errors import PlumError
 from ...core.nearest import MOST, UNKNOWN, nearest
 from ...core.pictures.read import read
 from ...core.scenes.scene import Scene
@@ -22,11 +19,11 @@ from ..screens import Room
 from ..take import attached
 from ..turns import Rank
 from ..work import long_work
-from . import listing, teaching
+from . import lessons, listing, sending, teaching
 
 blueprint = Blueprint("kit", __name__, template_folder="templates", url_prefix="/kit")
 MOST_WORDS = 200
-STAGED, NAME = "body-{}.json", 16
+PRINTS = 24  # pairs that a body's page shows beside what was predicted for them
 
 
 @blueprint.get("/")
@@ -34,7 +31,8 @@ def page() -> str:
     """All bodies."""
     own = {kept.body.id: kept for kept in bodies.listed(db())}
     every = [b for b in core.bodies().values() if b.id not in own]
-    return render_template("kit.html", shipped=every, own=list(own.values()))
+    begun = place().lessons.listed()
+    return render_template("kit.html", shipped=every, own=list(own.values()), lessons=begun)
 
 
 @blueprint.get("/bodies/<body_id>")
@@ -54,6 +52,8 @@ def _shown(made: Body, staged: str = "", before: int | None = None, **more: obje
         before=before,
         circles=teaching.circles(made),
         unsure=teaching.unsure(made),
+        lesson=place().lessons.of(file.mark(made)),
+        shown_prints=PRINTS,
         **more,
     )
 
@@ -66,18 +66,9 @@ def download(body_id: str) -> Response:
 
 
 # ---- bringing in, looked at first ----------------------------------------------------------------
-def _staged(token: str) -> Path:
-    if not token.isalnum() or len(token) > 2 * NAME:
-        raise NotFound("This body is not at hand any more. Bring it in or teach it again.")
-    return place().scratch / STAGED.format(token)
-
-
 def stage(made: Body) -> str:
     """Put a body where its page shows it before it counts; returns where."""
-    token = secrets.token_hex(NAME)
-    place().scratch.mkdir(parents=True, exist_ok=True)
-    _staged(token).write_text(file.dumps(made), encoding="utf-8")
-    return url_for("kit.looked_at", token=token)
+    return sending.stage(file.dumps(made))
 
 
 @blueprint.post("/bring")
@@ -109,10 +100,7 @@ def first_needed(given: list[FileStorage]) -> str:
 @blueprint.get("/looked-at/<token>")
 def looked_at(token: str) -> str:
     """A body that does not count yet."""
-    at = _staged(token)
-    if not at.is_file():
-        raise NotFound("This body is not at hand any more. Bring it in or teach it again.")
-    made = bodies.read(at.read_bytes())
+    made = bodies.read(sending.staged(token))
     here = core.bodies().get(made.id)
     return _shown(made, token, here.edition if here else None, same=bodies.same(db(), made))
 
@@ -120,10 +108,7 @@ def looked_at(token: str) -> str:
 @blueprint.post("/looked-at/<token>")
 def keep(token: str) -> ResponseReturnValue:
     """Let it count from now on."""
-    at = _staged(token)
-    if not at.is_file():
-        raise NotFound("This body is not at hand any more. Bring it in or teach it again.")
-    made = bodies.keep(db(), bodies.read(at.read_bytes()), now())
+    made = bodies.keep(db(), bodies.read(sending.staged(token)), now())
     back = url_for("kit.put_away", body_id=made.id)
     tell(f"{made.name} is in your kit.", f"undo:{back}" if made.edition == 1 else "done")
     return redirect(url_for("kit.one", body_id=made.id))
@@ -183,16 +168,8 @@ def teach_page() -> str:
 
 @blueprint.post("/teach")
 def teach() -> ResponseReturnValue:
-    """Learn a body from pairs."""
-    like = core.body(request.form.get("like", core.FIRST))
-    given = [f for f in request.files.getlist("file") if f.filename]
-    with long_work("Reading the pairs", rank=Rank.LARGE) as work:
-        made, left = teaching.taught(given, like, request.form.get("name", ""), place(), work)
-    for one_left in left[: teaching.MOST_TOLD]:
-        tell(f"{one_left.name}: {one_left.why}", "fault")
-    if len(left) > teaching.MOST_TOLD:
-        tell(f"{len(left) - teaching.MOST_TOLD} more were left out.", "fault")
-    return went(stage(made))
+    """Begin a lesson with pairs."""
+    return lessons.begin()
 
 
 @blueprint.get("/shoot")
@@ -247,4 +224,4 @@ def _loved(sent: FileStorage) -> Scene:
     return read(sent.read(), str(sent.filename), "own-loved", longest=960)
 
 
-ROOM = Room("Kit", (blueprint,), "kit.page", 4)
+ROOM = Room("Kit", (blueprint, lessons.blueprint), "kit.page", 4)

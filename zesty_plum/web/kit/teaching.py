@@ -1,26 +1,11 @@
-"""Teaching a body from what was sent, and saying how well it is known."""
+"""What to say of teaching: how well a body is known, and what to shoot."""
 
-import re
-import shutil
-import tempfile
-from pathlib import Path
-
-from werkzeug.datastructures import FileStorage
-
-from ...core import zips
 from ...core.bodies import Body, Dial
-from ...core.errors import PlumError
-from ...core.learn.pairs import MOST_TABLE, LeftOut
 from ...core.learn.sure import SCARCE
-from ...core.learn.teach import calibrate
 from ...core.look import Stage, about
 from ...core.styles.learnt import Seen, Sure
-from ...store import faults
-from ...store.place import Place
-from ..work import Work
 
 MOST_TOLD = 5  # pairs left out that are told of one by one
-MOST_FILES, MOST_UNPACKED = 2000, 8 * 2**30
 LARGEST = 46  # pixels across of a circle on the page
 MOST_OFF = 1.5  # times the mean, from which a kind of colour is less sure
 # Situations that tell most, in the order in which they are met on a walk.
@@ -38,70 +23,6 @@ SITUATIONS = (
     ("Night street, lamps and dark", ""),
     ("A grey wall, corner to corner, out of focus", "for what the lens does to corners"),
 )
-
-
-def taught(
-    given: list[FileStorage], like: Body, name: str, place: Place, work: Work
-) -> tuple[Body, list[LeftOut]]:
-    """A body from files that were sent: pairs, a zip of them, and a table of settings."""
-    if not given:
-        raise PlumError("No file was chosen. Choose the raws and the camera's pictures of them.")
-    place.scratch.mkdir(parents=True, exist_ok=True)
-    folder = Path(tempfile.mkdtemp(dir=place.scratch, prefix="pairs-"))
-    try:
-        table = _laid_out(given, folder)
-
-        def told(what: str, done: int, of: int) -> None:
-            work.words, work.done, work.of = what, done, of
-            work.pause()
-
-        made = calibrate(folder, like, name or "My camera", table, told)
-    finally:
-        shutil.rmtree(folder, ignore_errors=True)
-    return made.body, list(made.left_out)
-
-
-def _laid_out(given: list[FileStorage], folder: Path) -> bytes | None:
-    """What was sent as files in a folder; returns the table of settings, if one is among them."""
-    table = None
-    for sent in given:
-        name = str(sent.filename)
-        if name.lower().endswith(".csv"):
-            table = sent.read()
-        elif name.lower().endswith(".zip"):
-            table = _unzipped(sent, folder) or table
-        else:
-            sent.save(_place(name, folder))
-    return table
-
-
-def _place(name: str, folder: Path) -> Path:
-    """Where a file goes that is called so by whoever sent it: with the folders that it lay in, for
-    they may say what was set."""
-    parts = [re.sub(r"[^\w .()+-]", "_", p).strip(". ")[-50:] for p in re.split(r"[/\\]", name)]
-    at = folder.joinpath(*[p for p in parts if p][-3:] or ["file"])
-    at.parent.mkdir(parents=True, exist_ok=True)
-    return at
-
-
-def _unzipped(sent: FileStorage, folder: Path) -> bytes | None:
-    table = None
-    try:
-        with zips.opened(sent.stream, MOST_FILES, MOST_UNPACKED) as packed:
-            for inside in packed.infolist():
-                name = inside.filename
-                if inside.is_dir() or re.search(r"(^|/)(\.|__MACOSX)", name):
-                    continue
-                if name.lower().endswith(".csv"):
-                    table = zips.bounded(packed, name, MOST_TABLE)
-                    continue
-                with packed.open(inside) as source, _place(name, folder).open("wb") as out:
-                    shutil.copyfileobj(source, out)
-    except zips.DAMAGED as error:
-        if faults.sentence(error):
-            raise  # of our own disk
-        raise PlumError(f"This zip is damaged or locked ({error}). Pack it again.") from error
-    return table
 
 
 def sure_of(made: Body) -> Sure | None:
