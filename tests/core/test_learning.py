@@ -19,7 +19,7 @@ from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.lab import encoded_to_lab
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.errors import PlumError
-from zesty_plum.core.learn import align, pairs, sure
+from zesty_plum.core.learn import align, pairs, reading, sure
 from zesty_plum.core.look import Look
 from zesty_plum.core.pictures.read import read
 from zesty_plum.core.styles import style
@@ -96,6 +96,15 @@ def test_pictures_it_was_not_taught_come_out_as_the_camera_makes_them(taught):
     assert told["before"] > 3 * told["held_out"]["mean"]
 
 
+def test_what_would_help_most_next_is_what_no_pair_shows(taught):
+    """No violet thing is in its scenes, and faces under lamps are."""
+    made, _ = taught
+    wanted = made.styles[0].sure.wanted
+    assert 0 < len(wanted) <= 3
+    assert any("violet" in words or "turquoise" in words for words in wanted)
+    assert not any("face" in words for words in wanted)
+
+
 def test_wrong_pairs_are_left_out_and_said(taught):
     _, told = taught
     why = {one["file"]: one["why"] for one in told["left_out"]}
@@ -145,6 +154,29 @@ def test_a_picture_that_is_cropped_moved_and_bent_is_laid_where_it_belongs():
     assert np.abs(back - luma)[inside].mean() < 0.006
     other = cv2.resize(shoot.framed(shoot.scenes.load("table"), (0, 0, 1)), (720, 480))
     assert align.lay(luma, np.clip(other, 0, 1)).alike < align.ALIKE
+
+
+def test_what_was_read_is_kept_until_its_files_change(tmp_path, monkeypatch):
+    monkeypatch.setattr(shoot, "SIZE", (330, 220))
+    shoot.write(tmp_path, [shoot.Frame("garden"), shoot.Frame("painters")])
+    (tmp_path / "ALONE.jpg").unlink(missing_ok=True)
+    found, asked = pairs.find(tmp_path)[0], []
+
+    def hand_out(does, of):
+        asked.append([pair.name for pair in of])
+        return map(does, of)
+
+    keep = tmp_path / "read"
+    first = [got for _, got in reading.read_all(found, hand_out, keep)]
+    again = [got for _, got in reading.read_all(found, hand_out, keep)]
+    (tmp_path / "TURN0002.jpg").touch()
+    list(reading.read_all(found, hand_out, keep))
+    assert asked == [["TURN0001", "TURN0002"], [], ["TURN0002"]]
+    for there, here in zip(first, again, strict=True):
+        assert np.array_equal(there.cells, here.cells)
+    scene = again[0].scene  # it can be developed again
+    there = develop(first[0].scene, Look(), body("heron-m2").sensor, 200).pixels
+    assert np.array_equal(develop(scene, Look(), body("heron-m2").sensor, 200).pixels, there)
 
 
 def grid(rows) -> bytes:

@@ -7,8 +7,10 @@ import re
 import zipfile
 from contextlib import closing
 from dataclasses import replace
+from urllib.parse import parse_qsl, urlsplit
 
 import pytest
+from PIL import Image
 
 from tests.builders import file_of, rendered
 from zesty_plum.core import scenes
@@ -17,6 +19,7 @@ from zesty_plum.core.bodies import bodies as every
 from zesty_plum.core.carried import bodies_in
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.exchange import packed, read_many
+from zesty_plum.core.learn import chart
 from zesty_plum.core.recipe import dumps, loads, make
 from zesty_plum.demo import TAUGHT
 from zesty_plum.store import backup, bodies, database, slips
@@ -237,6 +240,69 @@ def test_teaching_needs_pairs_and_says_so(client, post):
     assert "There is no pair" in answer.text
     assert "Bright tones" not in client.get("/kit/shoot").text
     assert "Highlights at" in client.get("/kit/shoot").text
+
+
+def picture(dials, scene="garden") -> bytes:
+    return file_of(rendered(scenes.load(scene), 480, **dials).pixels, "JPEG", quality=95)
+
+
+def test_a_lesson_keeps_what_was_said_and_is_gone_on_with(client, post):
+    sent = {
+        "name": "Godwit",
+        "like": "heron-m2",
+        "file": [
+            (io.BytesIO(picture({})), "plain/A.jpg"),
+            (io.BytesIO(picture({"colour": 3})), "Colour +2/B.jpg"),
+        ],
+    }
+    at = post("/kit/teach", sent, content_type="multipart/form-data").location
+    page = client.get(at).text
+    assert "2 pictures without raws" in page.replace("\n", " ")
+    assert 'value="Colour +2"' in page  # guessed from the name of its folder
+    assert Image.open(io.BytesIO(client.get(f"{at}/pairs/1.jpg").data)).width <= 240
+    assert client.get(f"{at}/pairs/2.jpg").status_code == 404
+    odd = post(f"{at}/teach", {"style-1": "Standard", "turned-1": "Wobble 7"})
+    assert odd.status_code == 400
+    assert "&#39;Wobble 7&#39; is no setting of Heron M2. Write it as in its menu" in odd.text
+    assert 'value="Wobble 7"' in client.get(at).text  # what was typed is not lost
+    more = {"turned-1": "Colour +3", "file": (io.BytesIO(picture({"colour": -3})), "C.jpg")}
+    more |= {"style-0": "Standard", "style-1": "Standard", "turned-0": ""}
+    post(f"{at}/add", more, content_type="multipart/form-data")
+    assert 'value="Colour +3"' in client.get(at).text
+    said = {f"style-{k}": "Standard" for k in range(3)}
+    names = re.findall(r"<b>([^<]+)</b>", client.get(at).text)
+    said |= {f"turned-{names.index('C')}": "Colour -3"}
+    said |= {f"turned-{k}": "Colour +3" for k, name in enumerate(names) if name.endswith("B")}
+    done = post(f"{at}/teach", said)
+    looked = client.get(done.location).location
+    assert "Steps of its dials are learnt from its pictures" in client.get(looked).text
+    post(looked)
+    assert every()["godwit"].steps[0].times == pytest.approx(1, rel=0.15)
+    assert "Add pairs" in client.get("/kit/bodies/godwit").text
+    assert "Lesson of Godwit" in client.get("/kit/").text
+    post(f"{at}/remove")
+    assert client.get(at).status_code == 404
+    assert "Lesson of Godwit" not in client.get("/kit/").text
+    post(f"{at}/back")
+    assert client.get(at).status_code == 200
+
+
+def test_a_chart_that_is_not_found_is_pointed_at(client, post):
+    values = chart.printed()[1].reshape(chart.DOWN, chart.ACROSS, 3)
+    seen = file_of(values.repeat(40, 0).repeat(40, 1))
+    sent = {"name": "Godwit", "kind": "printed", "file": (io.BytesIO(seen), "chart.png")}
+    at = post("/kit/chart/", sent, content_type="multipart/form-data").location
+    assert "Point at the middle of its first patch" in client.get(at).text
+    assert client.get(at.replace("?", ".jpg?")).mimetype == "image/jpeg"
+    form = dict(pair for pair in parse_qsl(urlsplit(at).query))
+    few = post(urlsplit(at).path, form | {"at": "0.1 0.1"})
+    assert "Point at four corner patches" in few.text
+    x, y = 0.5 / chart.ACROSS, 0.5 / chart.DOWN
+    ends = ((x, y), (1 - x, y), (1 - x, 1 - y), (x, 1 - y))
+    places = " ".join(f"{v:.4f}" for end in ends for v in end)
+    looked = post(urlsplit(at).path, form | {"at": places}).location
+    assert "Learnt from 48 patches of a chart in one light" in client.get(looked).text
+    assert client.get("/kit/chart/chart.pdf").data.startswith(b"%PDF")
 
 
 def test_a_zip_carries_the_bodies_and_a_recipe_says_which_is_missing(post, mine):

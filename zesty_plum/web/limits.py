@@ -16,6 +16,7 @@ LARGER = {
     "bring.look": FILE_BYTES,
     "bring.restore": MOST_UNPACKED,
     "kit.bring": FORM_BYTES + file.MOST_BYTES,
+    "charts.teach": FILE_BYTES,
     "kit.near": 8 * FILE_BYTES,
     "kit.teach": PAIRS_BYTES,
     "lessons.add": PAIRS_BYTES,

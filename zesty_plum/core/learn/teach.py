@@ -116,6 +116,18 @@ def renamed(body: Body, body_id: str) -> Body:
     return replace(body, id=body_id, dials=dials, styles=styles)
 
 
+def with_styles(like: Body, choices: tuple[Choice, ...]) -> tuple[Dial, ...]:
+    """The dials of the body that a camera is like, with styles of its own; without those that need
+    a style which it does not have."""
+    own = like.style_dial
+    if own is None:
+        text = "A style is a whole rendering: its tone and its colours."
+        words = ("style", "Style", "Look", "style", text, "", "")
+        return trimmed([Dial(*words, choices, choices[0].value), *like.dials])
+    styled = replace(own, choices=choices, default=choices[0].value, needs=())
+    return trimmed([styled if d is own else d for d in like.dials])
+
+
 class _Lesson:
     def __init__(
         self, like: Body, name: str, found: Sequence[pairs.Pair], left: list[LeftOut], told: Told
@@ -242,7 +254,7 @@ class _Lesson:
             styles.append(taught(style_id, name, purpose, learnt, sure))
             choices.append(Choice(short, name, sets={"style": style_id}))
         photosites = statistics.median(s.scene.photosites or 6000 for s in self.shots.values())
-        dials = self._dials(tuple(choices))
+        dials = with_styles(like, tuple(choices))
         ids = {d.id for d in dials}
         return replace(
             like,
@@ -257,17 +269,6 @@ class _Lesson:
             steps=(),
             edition=1,
         )
-
-    def _dials(self, choices: tuple[Choice, ...]) -> tuple[Dial, ...]:
-        """The dials of the body it is like, with styles of its own; without those that need a style
-        which it does not have."""
-        own = self.like.style_dial
-        if own is None:
-            text = "A style is a whole rendering: its tone and its colours."
-            words = ("style", "Style", "Look", "style", text, "", "")
-            return trimmed([Dial(*words, choices, choices[0].value), *self.like.dials])
-        styled = replace(own, choices=choices, default=choices[0].value, needs=())
-        return trimmed([styled if d is own else d for d in self.like.dials])
 
     # ---- its dials -------------------------------------------------------------------------------
     def _with_steps(self, body: Body, standard: Mapping[str, list[str]]) -> Calibration:

@@ -41,9 +41,9 @@ def wanted(shots: Sequence[Shot], sure: Sure) -> tuple[str, ...]:
             needs.append((lacks * counts[place], f"{thing} {where}", name))
     for kind in sure.seen:
         if kind.share and kind.name in THINGS:
-            thing, counts, _ = THINGS[kind.name]
+            thing, often, _ = THINGS[kind.name]
             worse = min(1.0, (kind.error / max(sure.mean, 0.1) - 1) / TWICE)
-            needs.append((worse * counts, f"more of {thing}", kind.name))
+            needs.append((worse * often, f"more of {thing}", kind.name))
     out: dict[str, str] = {}
     for need, words, name in sorted(needs, reverse=True):
         if need >= LEAST and name not in out and len(out) < MOST:

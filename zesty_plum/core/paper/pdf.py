@@ -36,7 +36,7 @@ class Slip:
 
 
 @cache
-def _ready() -> None:
+def ready() -> None:
     for file in (*faces.OURS, *faces.OTHERS):
         pdfmetrics.registerFont(TTFont(file, str(faces.HERE / f"{file}.ttf")))
 
@@ -212,7 +212,7 @@ def sheets(slips: list[Slip], kind: str = "page", paper: str = "a4") -> bytes:
         raise PlumError(f"Sheets are of the kind page or pocket, on {' or '.join(PAPERS)} paper.")
     if not slips:
         raise PlumError("No slip is chosen to be printed. Select some first.")
-    _ready()
+    ready()
     out, size = io.BytesIO(), PAPERS[paper]
     sheet = Canvas(out, pagesize=size, invariant=1)
     sheet.setTitle(slips[0].recipe.name if len(slips) == 1 else f"{len(slips)} slips")

@@ -19,7 +19,7 @@ from ..screens import Room
 from ..take import attached
 from ..turns import Rank
 from ..work import long_work
-from . import lessons, listing, sending, teaching
+from . import charts, lessons, listing, sending, teaching
 
 blueprint = Blueprint("kit", __name__, template_folder="templates", url_prefix="/kit")
 MOST_WORDS = 200
@@ -224,4 +224,4 @@ def _loved(sent: FileStorage) -> Scene:
     return read(sent.read(), str(sent.filename), "own-loved", longest=960)
 
 
-ROOM = Room("Kit", (blueprint, lessons.blueprint), "kit.page", 4)
+ROOM = Room("Kit", (blueprint, lessons.blueprint, charts.blueprint), "kit.page", 4)
