@@ -8,7 +8,7 @@ import pytest
 from PIL import Image
 
 from tests.builders import HERON, file_of, rendered
-from zesty_plum.core import scenes
+from zesty_plum.core import grainy, scenes
 from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.lab import encoded_to_lab
 from zesty_plum.core.develop.pipeline import develop
@@ -94,3 +94,31 @@ def test_a_raw_has_no_look_to_come_near_to():
     with pytest.raises(PlumError, match="Give a finished picture"):
         nearest([], HERON)
     assert Image.open(io.BytesIO(jpeg_of("table"))).size[0] == 900
+
+
+@pytest.mark.parametrize(
+    "dials",
+    [
+        {},
+        {"grain": 1, "grain_size": "fine"},
+        {"grain": 2, "grain_size": "medium"},
+        {"grain": 4, "grain_size": "coarse"},
+        {"grain": 3, "grain_size": "fine", "style": "linen"},
+    ],
+)
+def test_grain_is_told_of_a_picture_of_its_own_size(dials):
+    plain = rendered(scenes.load("painters"), 1440).pixels
+    large = cv2.resize(plain, (2100, 1400), interpolation=cv2.INTER_CUBIC)
+    own = read(file_of(large, "JPEG", quality=97), "own.jpg", "own-loved")
+    made = rendered(own, 2100, detail=True, **dials).pixels
+    found = grainy.found(read(file_of(made, "JPEG", quality=92), "own.jpg", "own-loved"))
+    if not dials:
+        assert found is None
+        noise = np.random.default_rng(1).normal(0, 5, made.shape)  # of a sensor: in colours
+        noisy = np.clip(made + noise, 0, 255).astype(np.uint8)
+        assert grainy.found(read(file_of(noisy), "own.png", "own-loved")) is None
+        return
+    told = grainy.put(found, HERON, HERON.complete({}))
+    assert (told["grain"], told["grain_size"]) == (dials["grain"], dials["grain_size"])
+    small = cv2.resize(made, (1050, 700), interpolation=cv2.INTER_AREA)
+    assert grainy.found(read(file_of(small), "own.png", "own-loved")) is None

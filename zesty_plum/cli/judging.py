@@ -199,4 +199,4 @@ def nearest_recipes(
 
 
 def _looked_at(path: str) -> Scene:
-    return read(read_bytes(path), Path(path).name, "own-loved", longest=960)
+    return read(read_bytes(path), Path(path).name, "own-loved")

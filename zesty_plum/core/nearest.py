@@ -15,7 +15,7 @@ from functools import cache
 import cv2
 import numpy as np
 
-from . import scenes
+from . import grainy, scenes
 from .arrays import Array, Matrix
 from .bodies import FIRST, Body, Dial, Value, body
 from .colour.difference import ciede2000
@@ -39,7 +39,8 @@ PARTS, SHRUNK = 8, 0.15  # of each scene, and share of independence
 UNKNOWN = (
     "What light it was taken in: white balance is given as automatic, with the shift that its "
     "colours ask for.",
-    "Sharpness, noise reduction and grain: its size on a screen says little of them.",
+    "Sharpness and noise reduction: they go with the lens and with what is in it. Grain is told of "
+    "even places, if the picture has its own size still.",
     "Guard, metering and ISO: they act before the picture is there.",
 )
 TESTED = ("exposure", "shift_mired", "shift_duv")  # of what acts before tone
@@ -82,6 +83,10 @@ def nearest(
     cost, by = _cost(pictures, plain, camera)
     search = _Search(camera, cost, pause)
     tried = sorted((search.descend(style) for style in search.styles()), key=lambda t: t[0])
+    grain = next(filter(None, map(grainy.found, pictures)), None)
+    if grain:
+        tried = [(off, grainy.put(grain, camera, dials)) for off, dials in tried]
+        by = f"{by}; its grain told of even places"
     return Answer(_different(tried, camera, cost), by)
 
 

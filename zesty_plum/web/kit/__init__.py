@@ -221,7 +221,7 @@ def near() -> ResponseReturnValue:
 
 
 def _loved(sent: FileStorage) -> Scene:
-    return read(sent.read(), str(sent.filename), "own-loved", longest=960)
+    return read(sent.read(), str(sent.filename), "own-loved")
 
 
 ROOM = Room("Kit", (blueprint, lessons.blueprint, charts.blueprint), "kit.page", 4)
