@@ -396,7 +396,7 @@ def test_recipes_near_a_picture_stand_in_the_address(client, post):
     page = client.get(answer.location).text
     assert "Compared place by place: it shows Kitchen garden." in page
     assert "Style Driftwood, Shadows -2, Colour +3" in page
-    assert "Sharpness, noise reduction and grain" in page
+    assert "Sharpness and noise reduction: they go with the lens" in page
     none = post("/kit/near", {"body": "heron-m2"}, content_type="multipart/form-data")
     assert none.status_code == 400
     assert "Give a finished picture" in none.text

@@ -236,7 +236,7 @@ class Sensor:
     width : photosites across the frame. second_iso, second_read_noise : the second native ISO, from
     which on the read noise is lower; 0 if there is none. widest, narrowest : f-numbers of its usual
     lens. fastest : shortest time in seconds. steady : stops that hands may be slower thanks to
-    stabilisation.
+    stabilisation. flash_sync : shortest time with flash; 0 where it is not known.
     """
 
     base_iso: float
@@ -251,6 +251,7 @@ class Sensor:
     narrowest: float = 16.0
     fastest: float = 1 / 4000
     steady: float = 0.0
+    flash_sync: float = 0.0
 
     def electronics(self, iso: float) -> float:
         """Read noise in electrons at an ISO."""

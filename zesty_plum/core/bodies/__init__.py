@@ -14,7 +14,7 @@ from .. import styles
 from ..errors import NotFound, PlumError
 from ..text import shortened
 from . import file
-from .body import Body, Pair, Step
+from .body import Body, Pair, Reset, Step
 from .dial import Choice, Dial, Need, Value, Values
 from .reading import read
 from .whole import Known
@@ -25,6 +25,7 @@ __all__ = [
     "Dial",
     "Need",
     "Pair",
+    "Reset",
     "Step",
     "Value",
     "Values",

@@ -36,11 +36,20 @@ class Step:
 
 
 @dataclass(frozen=True)
+class Reset:
+    """A place in its menu that puts dials back as shipped: all of them where it names none."""
+
+    label: str
+    dials: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
 class Body:
     """A camera model; `separate` says that stills and clips keep settings of their own.
 
     edition : which one of its files this is. styles : those of its own, which were learnt. steps :
-    of the dials that were learnt.
+    of the dials that were learnt. beside : its settings beside the look. outside : dials that a
+    slot does not hold. resets : as they stand in its menu, whose pages are the groups of its dials.
     """
 
     id: str
@@ -55,6 +64,9 @@ class Body:
     edition: int = 1
     styles: tuple[Style, ...] = ()
     steps: tuple[Step, ...] = ()
+    beside: tuple[Dial, ...] = ()
+    outside: tuple[str, ...] = ()
+    resets: tuple[Reset, ...] = ()
 
     @cached_property
     def by_id(self) -> Mapping[str, Dial]:
@@ -65,6 +77,16 @@ class Body:
     def style_dial(self) -> Dial | None:
         """The dial that chooses its style, however it is called."""
         return next((d for d in self.dials if "style" in d.touches), None)
+
+    @cached_property
+    def held(self) -> tuple[Dial, ...]:
+        """The dials that a slot holds."""
+        return tuple(d for d in self.dials if d.id not in self.outside)
+
+    @cached_property
+    def beside_by_id(self) -> Mapping[str, Dial]:
+        """Its settings beside the look by their ids, in order."""
+        return {d.id: d for d in self.beside}
 
     def dial(self, dial_id: str) -> Dial:
         """A dial by id; PlumError names those that exist."""

@@ -40,13 +40,14 @@ class Need:
 @dataclass(frozen=True)
 class Choice:
     """One place of a dial: its value in files, how the body prints it, what it sets or adds in a
-    look, and when it can."""
+    look, and when it can; `note` is what it makes impossible or costs."""
 
     value: Value
     label: str
     sets: Mapping[str, Any] = field(default_factory=dict)
     adds: Mapping[str, float] = field(default_factory=dict)
     needs: tuple[Need, ...] = ()
+    note: str = ""
 
     @property
     def style(self) -> str:

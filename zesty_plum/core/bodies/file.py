@@ -18,13 +18,14 @@ from ..look import Sensor
 from ..styles import Style, taught
 from ..styles.learnt import KNOTS, SIDE, WAVES, Learnt, Seen, Sure
 from ..text import shortened, well_formed_data
-from .body import Body, Pair, Step
+from .body import Body, Pair, Reset, Step
 from .dial import Choice, Dial, Need
 from .whole import Known, check
 
 FORMAT, VERSION = "zesty-plum-body", 1
 MOST_BYTES = 4 * 2**20
 MOST_DIALS, MOST_PLACES, MOST_STYLES = 80, 400, 24
+LATER = ("note", "flash_sync", "wanted", "beside", "outside", "resets")
 MOST_TIMES = 20  # that a step is as far as another body's
 MOST_NAME, MOST_LABEL = 60, 40  # letters of a body's name, and of a dial's
 
@@ -56,6 +57,7 @@ class _Choice(_Part):
     sets: dict[str, StrictBool | Number | StrictStr] = {}
     adds: dict[str, Number] = {}
     needs: list[_Need] = Field(default=[], max_length=20)
+    note: Text = Field(default="", description="What it makes impossible, or costs.")
 
 
 class _Dial(_Part):
@@ -84,6 +86,9 @@ class _Sensor(_Part):
     narrowest: Number = Field(default=16, ge=0.5, le=128)
     fastest: Number = Field(default=1 / 4000, ge=1e-6, le=1)
     steady: Number = Field(default=0, ge=0, le=12)
+    flash_sync: Number = Field(
+        default=0, ge=0, le=1, description="Shortest time with flash, in seconds; 0 if not known."
+    )
 
 
 class _Pair(_Part):
@@ -149,6 +154,11 @@ class _Step(_Part):
     moves: Text = ""
 
 
+class _Reset(_Part):
+    label: Annotated[StrictStr, Field(min_length=1, max_length=MOST_LABEL)]
+    dials: list[Id] = Field(default=[], max_length=MOST_DIALS, description="Empty: all.")
+
+
 class _File(_Part):
     id: Annotated[StrictStr, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
     name: Annotated[StrictStr, Field(min_length=1, max_length=MOST_NAME)]
@@ -166,6 +176,13 @@ class _File(_Part):
         default=[], max_length=MOST_STYLES, description="Learnt from pictures of the camera."
     )
     steps: list[_Step] = Field(default=[], max_length=MOST_DIALS)
+    beside: list[_Dial] = Field(
+        default=[], max_length=MOST_DIALS, description="Settings that change no look."
+    )
+    outside: list[Id] = Field(
+        default=[], max_length=MOST_DIALS, description="Dials that a slot does not hold."
+    )
+    resets: list[_Reset] = Field(default=[], max_length=20)
 
 
 def schema() -> dict[str, Any]:
@@ -179,8 +196,17 @@ def to_data(body: Body) -> dict[str, Any]:
     """What a body's file holds."""
     made = asdict(replace(body, styles=()))
     made["styles"] = [_style_data(one) for one in body.styles]
+    made = _lean(made)
     head = {"id": body.id, "name": body.name, "format": FORMAT, "version": VERSION}
     return {**head, **{k: v for k, v in made.items() if k not in head}}
+
+
+def _lean(data: Any) -> Any:
+    """Without what says nothing and was not there in the format's first files, so that those keep
+    their marks."""
+    if isinstance(data, dict):
+        return {k: _lean(v) for k, v in data.items() if v or k not in LATER}
+    return [_lean(v) for v in data] if isinstance(data, list | tuple) else data
 
 
 def _style_data(style: Style) -> dict[str, Any]:
@@ -239,6 +265,9 @@ def _body(file: _File) -> Body:
         edition=file.edition,
         styles=tuple(map(_style, file.styles)),
         steps=tuple(Step(**step.model_dump()) for step in file.steps),
+        beside=tuple(map(_dial, file.beside)),
+        outside=tuple(file.outside),
+        resets=tuple(Reset(r.label, tuple(r.dials)) for r in file.resets),
     )
 
 
@@ -260,7 +289,7 @@ def _dial(told: _Dial) -> Dial:
 
 
 def _choice(told: _Choice) -> Choice:
-    return Choice(told.value, told.label, told.sets, told.adds, _needs(told.needs))
+    return Choice(told.value, told.label, told.sets, told.adds, _needs(told.needs), told.note)
 
 
 def _needs(told: list[_Need]) -> tuple[Need, ...]:

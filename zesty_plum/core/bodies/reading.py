@@ -1,5 +1,6 @@
 """A body read from its TOML file; what is wrong in it is told with file and line."""
 
+from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -8,16 +9,20 @@ from ..datafile import DataFile
 from ..errors import PlumError
 from ..look import Sensor, about
 from ..styles import Trait, styles
-from .body import Body, Pair
+from .body import Body, Pair, Reset
 from .dial import Choice, Dial, Need, Value
 
 TEXTS = Path(__file__).parent / "texts" / "dials.toml"
-PARTS = ("name", "kind", "about", "slots", "separate", "sensor", "dials", "pairs")
+BESIDE = TEXTS.with_name("beside.toml")
+PARTS = (
+    *("name", "kind", "about", "slots", "separate", "sensor", "dials", "pairs"),
+    *("beside", "outside", "resets"),
+)
 WORDS = ("label", "group", "purpose", "means", "later")
 NUMBERS = ("from", "to", "step", "thirds", "adds", "starts", "sets_each")
 MIREDS = ("mired_from", "mired_to", "mired_step", "sets", "also")
 OF_DIAL = ("id", "unit", "default", "needs", "choices", "some", *NUMBERS, *MIREDS, *WORDS)
-OF_CHOICE = ("id", "label", "sets", "adds", "needs")
+OF_CHOICE = ("id", "label", "sets", "adds", "needs", "note")
 OF_NEED = ("dial", "why", "only", "not", "least", "trait")
 WHY = {
     Trait.COLOUR: "A monochrome style has no colour to change.",
@@ -40,6 +45,10 @@ def read(path: Path) -> Body:
         for need in (*dial.needs, *(n for c in dial.choices for n in c.needs)):
             _check_need(file, dial, need, known)
     pairs = tuple(_pair(file, p, known) for p in data.get("pairs", ()))
+    resets = tuple(_reset(file, r, known) for r in data.get("resets", ()))
+    for dial_id in data.get("outside", ()):
+        if dial_id not in known:
+            raise file.fault(f"There is no dial '{dial_id}' to be outside slots.", "outside")
     return Body(
         id=path.stem,
         name=data["name"],
@@ -50,7 +59,49 @@ def read(path: Path) -> Body:
         sensor=sensor,
         dials=dials,
         pairs=pairs,
+        beside=tuple(_beside(file, b) for b in data.get("beside", ())),
+        outside=tuple(data.get("outside", ())),
+        resets=resets,
     )
+
+
+def _beside(file: DataFile, data: dict[str, Any]) -> Dial:
+    """A setting beside the look: one of those that are known, with the body's own standard and the
+    places that it has."""
+    at = "[[beside]]"
+    file.known(data, ("id", "default", "some"), "A setting beside the look", at)
+    file.need(data, ("id", "default"), "A setting beside the look", at)
+    if data["id"] not in _settings():
+        listed = ", ".join(_settings())
+        raise file.fault(f"There is no setting '{data['id']}'. There are {listed}.", "id", at)
+    whole = _settings()[data["id"]]
+    some = data.get("some", list(whole.values))
+    choices = tuple(whole.choice(value) for value in some)
+    made = replace(whole, choices=choices, default=data["default"])
+    made.position(made.default)
+    return made
+
+
+@cache
+def _settings() -> dict[str, Dial]:
+    """All settings beside the look, by id."""
+    out = {}
+    for name, told in DataFile(BESIDE).data.items():
+        choices = tuple(
+            Choice(c["id"], c["label"], note=c.get("note", "")) for c in told["choices"]
+        )
+        words = (told["label"], told["group"], told["unit"], told["purpose"], "")
+        out[name] = Dial(name, *words, told.get("later", ""), choices, choices[0].value)
+    return out
+
+
+def _reset(file: DataFile, data: dict[str, Any], known: dict[str, Dial]) -> Reset:
+    file.known(data, ("label", "dials"), "A reset", "[[resets]]")
+    file.need(data, ("label",), "A reset", "[[resets]]")
+    for dial_id in data.get("dials", ()):
+        if dial_id not in known:
+            raise file.fault(f"There is no dial '{dial_id}' to reset.", "dials", "[[resets]]")
+    return Reset(data["label"], tuple(data.get("dials", ())))
 
 
 def _check_need(file: DataFile, dial: Dial, need: Need, known: dict[str, Dial]) -> None:
@@ -132,7 +183,8 @@ class _Reader:
         self.file.known(data, OF_CHOICE, what, self.at)
         self.file.need(data, ("id", "label"), what, self.at)
         sets, adds = self._fields(data, "sets"), self._fields(data, "adds")
-        return Choice(data["id"], data["label"], sets, adds, self._needs(data.get("needs")))
+        needs = self._needs(data.get("needs"))
+        return Choice(data["id"], data["label"], sets, adds, needs, data.get("note", ""))
 
     def _fields(self, data: dict[str, Any], key: str) -> dict[str, Any]:
         """What a table sets or adds; only fields of a look have a meaning."""

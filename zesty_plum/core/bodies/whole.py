@@ -86,7 +86,22 @@ def check(body: Body, known: Known) -> None:
             _check_fields(dial, choice, known.names | {"style": _styles(body, known)})
     for pair in body.pairs:
         body.dial(pair.across), body.dial(pair.down)
+    _check_beside(body)
     _check_sums(body, known)
+
+
+def _check_beside(body: Body) -> None:
+    """What a slot holds, resets, and settings beside the look."""
+    for dial_id in (*body.outside, *(d for r in body.resets for d in r.dials)):
+        body.dial(dial_id)
+    if len(body.beside_by_id) < len(body.beside):
+        raise PlumError("Two settings beside the look of the body file have one id. Rename one.")
+    for dial in body.beside:
+        dial.position(dial.default)
+        if dial.touches or dial.needs or any(c.needs for c in dial.choices):
+            raise PlumError(
+                f"'{dial.id}' of the body file stands beside the look: it sets and needs nothing."
+            )
 
 
 def _check_need(body: Body, dial: Dial, need: Need) -> None:

@@ -219,6 +219,8 @@ def learn(shown: Array, chart: Chart, like: Body, name: str) -> Learnt:
         about=about,
         dials=dials,
         pairs=pairs,
+        outside=tuple(d for d in like.outside if d in ids),
+        resets=tuple(r for r in like.resets if set(r.dials) <= ids),
         styles=(style,),
         steps=(),
         edition=1,

@@ -265,6 +265,8 @@ class _Lesson:
             sensor=replace(like.sensor, width=max(640, int(photosites)), headroom=round(white, 2)),
             dials=dials,
             pairs=tuple(p for p in like.pairs if {p.across, p.down} <= ids),
+            outside=tuple(d for d in like.outside if d in ids),
+            resets=tuple(r for r in like.resets if set(r.dials) <= ids),
             styles=tuple(styles),
             steps=(),
             edition=1,

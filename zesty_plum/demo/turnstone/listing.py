@@ -3,7 +3,7 @@ steps, and what each does by the nearest body that ships."""
 
 from dataclasses import replace
 
-from ...core.bodies import Body, Choice, Dial, body
+from ...core.bodies import Body, Choice, Dial, Reset, body
 from ...core.bodies.dial import unsigned
 from .camera import STYLES
 
@@ -20,6 +20,7 @@ DIALS = (
         "1 is standard.",
     ),
 )
+BESIDE = ("files", "two_cards", "without_card", "switch_off", "sounds", "front_button", "ring")
 KEPT = ("exposure", "iso_least", "iso_most", "white_balance", "kelvin")
 
 
@@ -42,6 +43,9 @@ def listed() -> Body:
         separate=False,
         sensor=replace(like.sensor, width=960),
         dials=(kept[0], _styles(), *own, *kept[1:]),
+        beside=tuple(like.beside_by_id[name] for name in BESIDE),
+        outside=("exposure",),
+        resets=(Reset("All of the look"),),
     )
 
 

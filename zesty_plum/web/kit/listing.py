@@ -4,7 +4,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from ...core.bodies import Body, Choice, Dial, Value, known, shipped
+from ...core.bodies import Body, Choice, Dial, Reset, Value, known, shipped
 from ...core.bodies.file import MOST_LABEL, MOST_NAME
 from ...core.bodies.remade import Place, Steps, divided, named, steps_of
 from ...core.bodies.trimmed import trimmed
@@ -140,10 +140,18 @@ def changed(like: Body, form: Mapping[str, str]) -> Body:
         slots=_whole(form, "slots", like.slots, 0, 100, "The number of slots"),
         separate="separate" in form,
         steps=tuple(s for s in like.steps if s.dial in ids),
+        outside=tuple(d for d in like.outside if d in ids),
+        resets=_resets(like, ids),
         edition=1,
     )
     check(made, known())
     return made
+
+
+def _resets(like: Body, ids: set[str]) -> tuple[Reset, ...]:
+    """Its resets with the dials that are left; one that would have none goes."""
+    cut = [(r, tuple(d for d in r.dials if d in ids)) for r in like.resets]
+    return tuple(replace(r, dials=dials) for r, dials in cut if dials or not r.dials)
 
 
 def _kept(form: Mapping[str, str], dial: Dial) -> bool:
