@@ -223,6 +223,13 @@ def _history(db: sqlite3.Connection, slip_id: int) -> tuple[str, ...]:
     )
 
 
+def twin(db: sqlite3.Connection, source: sqlite3.Connection, slip_id: int) -> int | None:
+    """The slip here that says all that one of another database says; None where there is none."""
+    wanted = _history(source, slip_id)
+    every = db.execute("SELECT id FROM slip ORDER BY id").fetchall()
+    return next((int(r["id"]) for r in every if _history(db, r["id"]) == wanted), None)
+
+
 def _copy(
     db: sqlite3.Connection, source: sqlite3.Connection, slip: sqlite3.Row, ids: dict[int, int]
 ) -> None:

@@ -1,0 +1,447 @@
+"""Cases: the cameras that somebody really has, what should stand in them, and what was found."""
+
+import json
+import sqlite3
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from ..core.bodies import Body, Value, bodies, body
+from ..core.errors import NotFound, PlumError
+from ..core.kit import card
+from ..core.kit.differ import Planned
+from ..core.kit.state import Held, State, bank_of, held, slot_of
+from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
+from . import checks, slips
+from .database import transaction
+from .tables import Counts, Tables
+
+MOST, MOST_WORD, MOST_NOTE, MOST_BATTERIES = 100, 60, 1000, 99
+MOST_CROP = 8.0
+CARD, TYPED, CARRIED_OUT = "card", "typed", "ticked off"
+HOWS = (CARD, TYPED, CARRIED_OUT)
+ABOUT = ("name", "carried", "letter", "crop", "cards", "batteries", "note")
+
+
+@dataclass(frozen=True)
+class Case:
+    """A camera: what its owner calls it, its body, who carries it, the letter that its file names
+    begin with, its crop factor, its cards, batteries and a note; `like` is the case whose state it
+    was brought to, while it is borrowed."""
+
+    id: int
+    name: str
+    body: str
+    carried: str
+    letter: str
+    crop: float
+    cards: str
+    batteries: int
+    note: str
+    added_at: str
+    retired: bool
+    like: int | None
+
+    @property
+    def camera(self) -> Body:
+        """Its body."""
+        return body(self.body)
+
+
+@dataclass(frozen=True)
+class Put:
+    """What should be in a slot: a recipe, the slip and version that it is, for what, on which scene
+    it is shown, since when, and what was settled to be left there instead."""
+
+    key: str
+    slip: int | None
+    version: int
+    recipe: Recipe
+    why: str
+    scene: str
+    put_at: str
+    left: Mapping[str, Value] | None
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What was found in a case."""
+
+    id: int
+    read_at: str
+    how: str
+    state: State
+
+
+# ---- cases ---------------------------------------------------------------------------------------
+def _case(row: sqlite3.Row) -> Case:
+    names = ("id", "name", "body", "carried", "letter", "crop", "cards", "batteries", "note")
+    told = {name: row[name] for name in names}
+    return Case(
+        **told,
+        added_at=row["added_at"],
+        retired=row["retired_at"] is not None,
+        like=row["like_case"],
+    )
+
+
+def listed(db: sqlite3.Connection, retired: bool = False) -> list[Case]:
+    """All cases whose body is here, by letter and name."""
+    sign = "IS NOT" if retired else "IS"
+    rows = db.execute(
+        f"SELECT * FROM kit_case WHERE retired_at {sign} NULL ORDER BY letter = '', letter, name"
+    ).fetchall()
+    return [_case(row) for row in rows if row["body"] in bodies()]
+
+
+def get(db: sqlite3.Connection, case_id: int) -> Case:
+    """A case."""
+    row = db.execute("SELECT * FROM kit_case WHERE id = ?", (case_id,)).fetchone()
+    if row is None:
+        raise NotFound("There is no such camera in your kit. Kit lists those that there are.")
+    return _case(row)
+
+
+def named(db: sqlite3.Connection, text: str) -> Case:
+    """A case by its letter or name; PlumError lists them."""
+    found = [c for c in listed(db) if text.casefold() in (c.letter.casefold(), c.name.casefold())]
+    if len(found) == 1:
+        return found[0]
+    every = ", ".join(f"{c.letter} ({c.name})" if c.letter else c.name for c in listed(db))
+    if found:
+        raise PlumError(f"Two cameras are called '{text}'. Give them letters of their own on Kit.")
+    raise NotFound(f"There is no camera '{text}' in the kit. There are {every or 'none yet'}.")
+
+
+def told(given: Mapping[str, Any], camera: Body) -> dict[str, Any]:
+    """What a form says of a case, checked."""
+    said = {k: " ".join(str(given.get(k, "")).split()) for k in ABOUT}
+    for key in ("name", "carried", "cards", "letter"):
+        most = 8 if key == "letter" else MOST_WORD
+        if len(said[key]) > most:
+            raise PlumError(f"The {key} can have {most} letters. Shorten it.")
+    said["name"] = said["name"] or camera.name
+    said["note"] = said["note"][:MOST_NOTE]
+    crop, batteries = said["crop"].replace(",", ".") or "1", said["batteries"] or "0"
+    try:
+        crop_, many = float(crop), int(batteries)
+    except ValueError as error:
+        raise PlumError("Crop is a number as 1.5, batteries a number as 2.") from error
+    if not 0.2 <= crop_ <= MOST_CROP or not 0 <= many <= MOST_BATTERIES:
+        raise PlumError(f"Crop goes from 0.2 to {MOST_CROP:g}, batteries from 0 to 99.")
+    return {**said, "crop": crop_, "batteries": many}
+
+
+def add(db: sqlite3.Connection, camera: Body, given: Mapping[str, Any], now: str) -> Case:
+    """A new case; nothing is planned for it yet."""
+    said = told(given, camera)
+    with transaction(db):
+        if db.execute("SELECT count(*) FROM kit_case").fetchone()[0] >= MOST:
+            raise PlumError(f"{MOST} cameras are in the kit already.")
+        made = db.execute(
+            "INSERT INTO kit_case (body, added_at, name, carried, letter, crop, cards, batteries, "
+            "note) VALUES (:body, :now, :name, :carried, :letter, :crop, :cards, :batteries, "
+            ":note)",
+            {**said, "body": camera.id, "now": now},
+        )
+    return get(db, int(made.lastrowid or 0))
+
+
+def change(db: sqlite3.Connection, case_id: int, given: Mapping[str, Any]) -> Case:
+    """What is said of a case, written anew."""
+    said = told(given, get(db, case_id).camera)
+    with transaction(db):
+        db.execute(
+            "UPDATE kit_case SET name = :name, carried = :carried, letter = :letter, "
+            "crop = :crop, cards = :cards, batteries = :batteries, note = :note WHERE id = :id",
+            {**said, "id": case_id},
+        )
+    return get(db, case_id)
+
+
+def retire(db: sqlite3.Connection, case_id: int, now: str | None) -> Case:
+    """Put a case away, or with no moment take it back."""
+    with transaction(db):
+        db.execute("UPDATE kit_case SET retired_at = ? WHERE id = ?", (now, case_id))
+    return get(db, case_id)
+
+
+def borrow(db: sqlite3.Connection, case_id: int, like: int | None) -> None:
+    """Note that a case is borrowed and was brought to the state of another one, or is given
+    back."""
+    with transaction(db):
+        db.execute("UPDATE kit_case SET like_case = ? WHERE id = ?", (like, case_id))
+
+
+# ---- the plan ------------------------------------------------------------------------------------
+def slots_of(db: sqlite3.Connection, case_id: int) -> dict[str, Put]:
+    """What should be in the slots of a case, by key."""
+    rows = db.execute("SELECT * FROM kit_slot WHERE case_id = ? ORDER BY key", (case_id,))
+    out = {}
+    for row in rows.fetchall():
+        try:
+            out[row["key"]] = _put(row)
+        except PlumError:
+            continue  # for a body or a dial that is not here any more; its page says so
+    return out
+
+
+def _put(row: sqlite3.Row) -> Put:
+    return Put(
+        row["key"],
+        row["slip"],
+        row["version"],
+        loads(row["recipe"]),
+        row["why"],
+        row["scene"],
+        row["put_at"],
+        json.loads(row["left_so"]) if row["left_so"] else None,
+    )
+
+
+def put(db: sqlite3.Connection, case_id: int, made: Put) -> int:
+    """Put something into a slot; returns what undoes it. PlumError where it does not belong."""
+    case = get(db, case_id)
+    camera, slot = case.camera, slot_of(case.camera, made.key)
+    if made.recipe.body != camera.id:
+        raise PlumError(
+            f"'{made.recipe.name}' is for {made.recipe.camera.name}, not for {camera.name}. Move "
+            "it to that body first: on the Bench, choose the body above the dials."
+        )
+    if slot.bank and bank_of(camera, made.recipe.dials) != slot.bank:
+        raise PlumError(
+            f"Slot {slot.label} is for {slot.bank}, and '{made.recipe.name}' is not. Put it among "
+            f"the slots for {bank_of(camera, made.recipe.dials)}."
+        )
+    with transaction(db):
+        undo = _before(db, case_id, made.put_at)
+        _write_slot(db, case_id, made)
+    return undo
+
+
+def _write_slot(db: sqlite3.Connection, case_id: int, made: Put) -> None:
+    left = json.dumps(dict(made.left)) if made.left is not None else None
+    db.execute(
+        "INSERT OR REPLACE INTO kit_slot (case_id, key, slip, version, recipe, why, scene, put_at, "
+        "left_so) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        (
+            *(case_id, made.key, made.slip, made.version, dumps(made.recipe, None)),
+            *(made.why[:MOST_WORD], made.scene[:MOST_WORD], made.put_at, left),
+        ),
+    )
+
+
+def clear(db: sqlite3.Connection, case_id: int, key: str, now: str) -> int:
+    """Plan nothing for a slot; returns what undoes it."""
+    with transaction(db):
+        undo = _before(db, case_id, now)
+        db.execute("DELETE FROM kit_slot WHERE case_id = ? AND key = ?", (case_id, key))
+    return undo
+
+
+def beside_of(db: sqlite3.Connection, case: Case) -> dict[str, Value]:
+    """Settings beside the look as they should be, of those that the body has."""
+    rows = db.execute("SELECT * FROM kit_beside WHERE case_id = ?", (case.id,)).fetchall()
+    known = case.camera.beside_by_id
+    return {
+        r["setting"]: r["value"]
+        for r in rows
+        if r["setting"] in known and r["value"] in known[r["setting"]].values
+    }
+
+
+def set_beside(db: sqlite3.Connection, case_id: int, values: Mapping[str, Value], now: str) -> int:
+    """Plan settings beside the look; returns what undoes it."""
+    known = get(db, case_id).camera.beside_by_id
+    with transaction(db):
+        undo = _before(db, case_id, now)
+        for name, value in values.items():
+            if name not in known:
+                raise PlumError(f"This camera has no setting '{name}' beside the look.")
+            db.execute(
+                "INSERT OR REPLACE INTO kit_beside (case_id, setting, value) VALUES (?, ?, ?)",
+                (case_id, name, str(known[name].choice(value).value)),
+            )
+    return undo
+
+
+def _before(db: sqlite3.Connection, case_id: int, now: str) -> int:
+    """Note a plan as it is."""
+    rows = {
+        table: [dict(r) for r in db.execute(f"SELECT * FROM {table} WHERE case_id = ?", (case_id,))]
+        for table in ("kit_slot", "kit_beside")
+    }
+    told_ = [json.dumps(rows[t], ensure_ascii=False) for t in ("kit_slot", "kit_beside")]
+    made = db.execute(
+        "INSERT INTO kit_before (case_id, at, slots, beside) VALUES (?, ?, ?, ?)",
+        (case_id, now, *told_),
+    )
+    return int(made.lastrowid or 0)
+
+
+def undo(db: sqlite3.Connection, before: int) -> int:
+    """Put a plan back as it was before a change; returns its case."""
+    row = db.execute("SELECT * FROM kit_before WHERE id = ?", (before,)).fetchone()
+    if row is None:
+        raise NotFound("This change cannot be undone any more.")
+    with transaction(db):
+        for table in ("kit_slot", "kit_beside"):
+            db.execute(f"DELETE FROM {table} WHERE case_id = ?", (row["case_id"],))
+        for one in json.loads(row["slots"]):
+            _insert(db, "kit_slot", one)
+        for one in json.loads(row["beside"]):
+            _insert(db, "kit_beside", one)
+    return int(row["case_id"])
+
+
+def _insert(db: sqlite3.Connection, table: str, row: Mapping[str, Any]) -> None:
+    names = ", ".join(row)  # of our own schema
+    marks = ", ".join(f":{name}" for name in row)
+    db.execute(f"INSERT OR REPLACE INTO {table} ({names}) VALUES ({marks})", dict(row))
+
+
+def plan_of(db: sqlite3.Connection, case: Case) -> State:
+    """What should stand in a case, as a state; a slot that was left so holds what was left."""
+    camera = case.camera
+    planned = {
+        key: Held(held(camera, made.left or made.recipe.dials), made.recipe.name)
+        for key, made in slots_of(db, case.id).items()
+    }
+    return State(planned, None, beside_of(db, case))
+
+
+def planned(db: sqlite3.Connection, case: Case) -> dict[str, Planned]:
+    """The same with the versions of each slip, for saying what differs."""
+    out = {}
+    for key, made in slots_of(db, case.id).items():
+        others: dict[int, Recipe] = {}
+        if made.slip is not None:
+            try:
+                every = slips.history(db, made.slip)
+            except PlumError:
+                every = []
+            others = {s.version: s.recipe for s in every if s.version != made.version}
+        out[key] = Planned(made.recipe, made.version, others, made.left)
+    return out
+
+
+def standing(db: sqlite3.Connection, slip_id: int) -> list[tuple[Case, Put]]:
+    """Where a slip stands, in cases that are in use."""
+    return [
+        (case, made)
+        for case in listed(db)
+        for made in slots_of(db, case.id).values()
+        if made.slip == slip_id
+    ]
+
+
+# ---- what was found ------------------------------------------------------------------------------
+def keep_reading(db: sqlite3.Connection, case: Case, found: State, how: str, now: str) -> int:
+    """Keep what was found; what was not read stays as it was found before."""
+    last = last_reading(db, case)
+    if last:
+        now_ = found.now if found.now is not None else last.state.now
+        slots_ = {**last.state.slots, **found.slots}
+        found = State(slots_, now_, {**last.state.beside, **found.beside})
+    text = card.files(case.camera, found, case.name, now)[f"{card.FOLDER}/{card.CARD}"]
+    with transaction(db):
+        made = db.execute(
+            "INSERT INTO kit_reading (case_id, read_at, how, card) VALUES (?, ?, ?, ?)",
+            (case.id, now, how, text),
+        )
+    return int(made.lastrowid or 0)
+
+
+def readings(db: sqlite3.Connection, case: Case, most: int = 20) -> list[Reading]:
+    """What was found in a case, the newest first."""
+    rows = db.execute(
+        "SELECT * FROM kit_reading WHERE case_id = ? ORDER BY id DESC LIMIT ?", (case.id, most)
+    ).fetchall()
+    out = []
+    for row in rows:
+        try:
+            state = card.loads(row["card"]).state
+        except PlumError:
+            continue  # of a body whose list has changed since
+        out.append(Reading(row["id"], row["read_at"], row["how"], state))
+    return out
+
+
+def last_reading(db: sqlite3.Connection, case: Case) -> Reading | None:
+    """The newest of them."""
+    return next(iter(readings(db, case, 1)), None)
+
+
+# ---- backup --------------------------------------------------------------------------------------
+def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
+    """Cases that are not here yet, by name, body and when they were added; their slots with the
+    slips that say the same here."""
+    ids: dict[int, int] = {}
+    for row in source.execute("SELECT * FROM kit_case ORDER BY id").fetchall():
+        same = "SELECT 1 FROM kit_case WHERE name = ? AND body = ? AND added_at = ?"
+        if db.execute(same, (row["name"], row["body"], row["added_at"])).fetchone():
+            continue
+        told_ = {k: row[k] for k in row.keys() if k not in ("id", "like_case")}  # noqa: SIM118
+        names = ", ".join(told_)
+        marks = ", ".join(f":{name}" for name in told_)
+        made = db.execute(f"INSERT INTO kit_case ({names}) VALUES ({marks})", told_)
+        ids[row["id"]] = int(made.lastrowid or 0)
+    for old, new in ids.items():
+        for table in ("kit_slot", "kit_beside", "kit_reading"):
+            for row in source.execute(f"SELECT * FROM {table} WHERE case_id = ?", (old,)):
+                told_ = {**dict(row), "case_id": new}
+                told_.pop("id", None)
+                if told_.get("slip"):
+                    told_["slip"] = slips.twin(db, source, told_["slip"])
+                _insert(db, table, told_)
+    return 0, 0
+
+
+def _check_case(row: sqlite3.Row) -> None:
+    checks.text(row, "name", MOST_WORD, 1)
+    checks.text(row, "body", 40, 1)
+    for column in ("carried", "letter", "cards"):
+        checks.text(row, column, MOST_WORD)
+    checks.text(row, "note", MOST_NOTE)
+    checks.whole(row, "batteries", 0, MOST_BATTERIES)
+    checks.moment(row, "added_at")
+    checks.moment(row, "retired_at", may_lack=True)
+
+
+def _check_slot(row: sqlite3.Row) -> None:
+    checks.text(row, "key", 8, 1)
+    checks.text(row, "recipe", MOST_BYTES, 2)
+    checks.text(row, "why", MOST_WORD)
+    checks.moment(row, "put_at")
+    try:
+        json.loads(row["left_so"] or "null")
+    except ValueError as error:
+        raise PlumError("what was left in it is damaged") from error
+
+
+def _check_beside(row: sqlite3.Row) -> None:
+    checks.text(row, "setting", 40, 1)
+    checks.text(row, "value", 60)
+
+
+def _check_reading(row: sqlite3.Row) -> None:
+    checks.moment(row, "read_at")
+    checks.text(row, "card", card.MOST_BYTES, 2)
+    if row["how"] not in HOWS:
+        raise PlumError("how it was read is not known")
+
+
+def _checked(db: sqlite3.Connection) -> None:
+    checks.every(db, "kit_case", "Camera", _check_case)
+    checks.every(db, "kit_slot", "A slot of camera", _check_slot)
+    checks.every(db, "kit_beside", "A setting of camera", _check_beside)
+    checks.every(db, "kit_reading", "Card reading", _check_reading)
+
+
+TABLES = Tables(
+    {"kit_case": _copy},
+    comes_with={"kit_slot": "kit_case", "kit_beside": "kit_case", "kit_reading": "kit_case"},
+    left_out={"kit_before": "what a change can be undone with ends with the session"},
+    order=2,
+    checked=_checked,
+)
