@@ -3,7 +3,7 @@
 import click
 
 from .. import __version__
-from . import archive, judging, learning, lists, pictures, serving
+from . import archive, judging, kit, learning, lists, pictures, serving
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
@@ -20,6 +20,7 @@ for command in (
     pictures.draw_card,
     archive.develop,
     learning.calibrate,
+    kit.kit,
     judging.compare_recipes,
     judging.measure_recipe,
     judging.translate_recipe,

@@ -12,9 +12,11 @@ from ..core import recipe, scenes
 from ..core.bodies import bodies, body
 from ..core.bodies import file as body_file
 from ..core.errors import PlumError
+from ..core.kit import card
 from ..core.lists import read_list
 from ..core.pictures.write import save
 from ..core.styles import styles
+from ..store import kit_file
 from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_bytes, told_faults
 
 
@@ -93,11 +95,14 @@ def list_dials(body_id: str, as_json: bool) -> None:
 
 
 @click.command("schema", epilog=EXAMPLE + "zesty-plum schema > recipe.schema.json")
-@click.option("--of", "what", type=click.Choice(["recipe", "body"]), default="recipe")
+@click.option(
+    "--of", "what", type=click.Choice(["recipe", "body", "kit", "card"]), default="recipe"
+)
 @told_faults
 def print_schema(what: str) -> None:
     """Print the JSON Schema of the recipe file, or of the body file."""
-    print_json(recipe.schema() if what == "recipe" else body_file.schema())
+    made = {"recipe": recipe, "body": body_file, "kit": kit_file, "card": card}[what]
+    print_json(made.schema())
 
 
 @click.command("body", epilog=EXAMPLE + "zesty-plum body heron-m2 -o mine.body.json")

@@ -16,6 +16,7 @@ from .recipe import INTENT_WORDS, Recipe
 from .styles import style
 
 TEXTS = ("name", "note", "author", "body", "style", "intent", "light", "tag")
+PLACES = ("slot", "in")  # where slips stand: slot:A1, in:kit, in:A
 MOST_LETTERS, MOST_TERMS = 300, 24
 LIKE = 70  # of a hundred, from which on one name is likely to be meant by another
 # Kelvin below which a fixed white balance is meant for a kind of light; the groups of our scenes.
@@ -29,7 +30,7 @@ _APART = re.compile(r"(?<=\w)\s*(>=|<=|>|<|=|:)\s+(?=\S)|(?<=\w)\s+(>=|<=|>|<|=)
 
 @dataclass(frozen=True)
 class Term:
-    """One condition: `field` is '' for any text, one of `TEXTS`, or a dial; words have the sign
+    """One condition: `field` is '' for any text, one of `TEXTS` or `PLACES`, or a dial; words have the sign
     ':'."""
 
     field: str
@@ -89,13 +90,13 @@ def parse(text: str) -> Query:
 def _condition(
     field: str, sign: str, value: str, no: bool, known: dict[str, str]
 ) -> tuple[Term, str]:
-    if field in TEXTS:
+    if field in (*TEXTS, *PLACES):
         return Term(field, ":", value, no), ""
     starts = [known[n] for n in sorted(known) if n.startswith(field)]
     dial = known.get(field) or (starts[0] if starts else None)
     if dial is None:
-        fields = ", ".join(TEXTS)
-        near = process.extractOne(field, [*TEXTS, *known], score_cutoff=LIKE)
+        fields = ", ".join((*TEXTS, *PLACES))
+        near = process.extractOne(field, [*TEXTS, *PLACES, *known], score_cutoff=LIKE)
         meant = f" Did you mean '{near[0]}'?" if near else ""
         return (
             Term("", ":", f"{field} {value}", no),

@@ -3,12 +3,12 @@
 import sqlite3
 
 from ..store import bodies, shelf, slips
-from . import TAGS, TAUGHT, VARIED_FROM, recipes
+from . import TAGS, TAUGHT, VARIED_FROM, kit, recipes
 
 
 def seed(db: sqlite3.Connection, now: str) -> None:
-    """Put the crew's slips, and a body that was taught, into a library that holds none and never
-    did."""
+    """Put the crew's slips, a body that was taught, and their cameras into a library that holds
+    none and never did."""
     if shelf.count(db) or shelf.count(db, deleted=True):
         return
     bodies.keep(db, bodies.read(TAUGHT.read_bytes()), now)
@@ -18,3 +18,4 @@ def seed(db: sqlite3.Connection, now: str) -> None:
         made[each.name] = slips.create(db, each, now, (older.id, 1) if older else None)
         for tag in TAGS.get(each.name, []):
             shelf.tag(db, [made[each.name].id], tag)
+    kit.fill(db, made, now)

@@ -10,7 +10,7 @@ from ..core.bodies import Body, Value, bodies, body
 from ..core.errors import NotFound, PlumError
 from ..core.kit import card
 from ..core.kit.differ import Planned
-from ..core.kit.state import Held, State, bank_of, held, slot_of
+from ..core.kit.state import Held, State, bank_of, held, shipped, slot_of
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
 from . import checks, slips
 from .database import transaction
@@ -199,20 +199,24 @@ def _put(row: sqlite3.Row) -> Put:
     )
 
 
+def fits(camera: Body, key: str, recipe: Recipe) -> None:
+    """PlumError says why a recipe does not belong into a slot."""
+    slot = slot_of(camera, key)
+    if recipe.body != camera.id:
+        raise PlumError(
+            f"'{recipe.name}' is for {recipe.camera.name}, not for {camera.name}. Move it to that "
+            "body first: on the Bench, choose the body above the dials."
+        )
+    if slot.bank and bank_of(camera, recipe.dials) != slot.bank:
+        raise PlumError(
+            f"Slot {slot.label} is for {slot.bank}, and '{recipe.name}' is not. Put it among the "
+            f"slots for {bank_of(camera, recipe.dials)}."
+        )
+
+
 def put(db: sqlite3.Connection, case_id: int, made: Put) -> int:
     """Put something into a slot; returns what undoes it. PlumError where it does not belong."""
-    case = get(db, case_id)
-    camera, slot = case.camera, slot_of(case.camera, made.key)
-    if made.recipe.body != camera.id:
-        raise PlumError(
-            f"'{made.recipe.name}' is for {made.recipe.camera.name}, not for {camera.name}. Move "
-            "it to that body first: on the Bench, choose the body above the dials."
-        )
-    if slot.bank and bank_of(camera, made.recipe.dials) != slot.bank:
-        raise PlumError(
-            f"Slot {slot.label} is for {slot.bank}, and '{made.recipe.name}' is not. Put it among "
-            f"the slots for {bank_of(camera, made.recipe.dials)}."
-        )
+    fits(get(db, case_id).camera, made.key, made.recipe)
     with transaction(db):
         undo = _before(db, case_id, made.put_at)
         _write_slot(db, case_id, made)
@@ -310,6 +314,14 @@ def plan_of(db: sqlite3.Connection, case: Case) -> State:
     return State(planned, None, beside_of(db, case))
 
 
+def whole_plan(db: sqlite3.Connection, case: Case) -> State:
+    """The plan, and what nobody planned as it was found, or else as shipped."""
+    base, last, plan = shipped(case.camera), last_reading(db, case), plan_of(db, case)
+    there = last.state if last else base
+    slots_ = {**base.slots, **there.slots, **plan.slots}
+    return State(slots_, there.now, {**base.beside, **there.beside, **plan.beside})
+
+
 def planned(db: sqlite3.Connection, case: Case) -> dict[str, Planned]:
     """The same with the versions of each slip, for saying what differs."""
     out = {}
@@ -333,6 +345,32 @@ def standing(db: sqlite3.Connection, slip_id: int) -> list[tuple[Case, Put]]:
         for made in slots_of(db, case.id).values()
         if made.slip == slip_id
     ]
+
+
+def of_its_body(case: Case, made: card.Card) -> None:
+    """PlumError where a card is of another body."""
+    if made.body.id != case.body:
+        raise PlumError(
+            f"This card is of a {made.body.name}; {case.name} is a {case.camera.name}. Read it as "
+            "that camera's."
+        )
+
+
+def whose(db: sqlite3.Connection, made: card.Card) -> Case:
+    """The camera that a card is of, by its name, or the only one of its body."""
+    mine = [c for c in listed(db) if c.body == made.body.id]
+    called = [c for c in mine if made.case and made.case in (c.name, c.letter)]
+    if len(called) == 1 or len(mine) == 1:
+        return (called or mine)[0]
+    if not mine:
+        raise PlumError(
+            f"This card is of a {made.body.name}, and none is in your kit. Add the camera first."
+        )
+    names = " and ".join(c.letter or c.name for c in mine)
+    raise PlumError(
+        f"{len(mine)} of your cameras are a {made.body.name}: {names}. Say which one the card is "
+        "from."
+    )
 
 
 # ---- what was found ------------------------------------------------------------------------------

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from ..core.errors import PlumError
 from ..core.recipe import Recipe, loads
-from ..core.search import TEXTS, Query, Term, texts_of, words_of
+from ..core.search import PLACES, TEXTS, Query, Term, texts_of, words_of
 from ..core.styles import style
 from .database import transaction
 from .tables import Tables
@@ -119,6 +119,8 @@ def _holds(term: Term) -> tuple[str, list[object]]:
     if term.number is not None:
         how = SIGNS[term.sign]
         return f"SELECT slip FROM shelf_dial WHERE dial = ? AND {how}", [term.field, term.number]
+    if term.field in PLACES:
+        return _stands(term)
     if not _is_text(term):
         words = words_of(term.value.casefold())
         like = " AND ".join("instr(words, ?) > 0" for _ in words)
@@ -127,6 +129,22 @@ def _holds(term: Term) -> tuple[str, list[object]]:
             *(f" {w}" for w in words),
         ]
     return "SELECT rowid FROM shelf_text WHERE shelf_text MATCH ?", [_match(term)]
+
+
+def _stands(term: Term) -> tuple[str, list[object]]:
+    """Where a slip stands in the cameras that are in use: slot:A1, slot:A, in:kit, or in: with a
+    camera's letter or name."""
+    said = term.value.casefold().strip('"')
+    sql = (
+        "SELECT slip FROM kit_slot JOIN kit_case ON kit_case.id = case_id "
+        "WHERE slip IS NOT NULL AND retired_at IS NULL"
+    )
+    if term.field == "slot":
+        at = said.replace(" ", "")
+        return f"{sql} AND (lower(letter || key) = ? OR lower(letter) = ?)", [at, at]
+    if said == "kit":
+        return sql, []
+    return f"{sql} AND (lower(letter) = ? OR instr(lower(kit_case.name), ?) > 0)", [said, said]
 
 
 def _where(query: Query, deleted: bool) -> tuple[str, list[object]]:

@@ -18,6 +18,7 @@ LARGER = {
     "kit.bring": FORM_BYTES + file.MOST_BYTES,
     "charts.teach": FILE_BYTES,
     "kit.near": 8 * FILE_BYTES,
+    "cases.bring": 9 * 2**20,
     "kit.teach": PAIRS_BYTES,
     "lessons.add": PAIRS_BYTES,
     "lessons.teach": PAIRS_BYTES,

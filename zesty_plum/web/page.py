@@ -6,9 +6,11 @@ from flask import Flask, request, url_for
 
 from ..core import recipe, search
 from ..core.bodies import file as body_file
+from ..core.kit.typed import MOST_LETTERS as MOST_TYPED
 from ..core.lists import MOST_LETTERS
 from ..core.pictures.read import MOST_BYTES
 from ..store import rounds
+from ..store.cases import MOST_WORD
 from ..store.pictures import MOST_TITLE
 from ..store.shelf import TAG_LENGTH
 from .context import told
@@ -19,6 +21,8 @@ from .sharing import is_shared
 # Stand for a scene's id and for the name of work in the addresses that scripts fill in.
 SCENE, WORK = "SCENE", "WORK"
 LIMITS = {
+    "word": MOST_WORD,
+    "typed": MOST_TYPED,
     "name": recipe.MOST_NAME,
     "note": recipe.MOST_NOTE,
     "author": recipe.MOST_AUTHOR,

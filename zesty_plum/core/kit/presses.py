@@ -36,6 +36,16 @@ class Press:
         """How many presses it is."""
         return len(self.buttons)
 
+    @property
+    def path(self) -> str:
+        """The buttons in words, the same ones together: menu, right 9, down, OK."""
+        said = []
+        for button, run in itertools.groupby(self.buttons):
+            many = len(list(run))
+            name = "OK" if button == OK else button
+            said.append(f"{name} {many}" if many > 1 else name)
+        return ", ".join(said)
+
 
 @dataclass(frozen=True)
 class _Chain:

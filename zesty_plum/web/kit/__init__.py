@@ -19,20 +19,20 @@ from ..screens import Room
 from ..take import attached
 from ..turns import Rank
 from ..work import long_work
-from . import charts, lessons, listing, sending, teaching
+from . import cases, charts, lessons, listing, sending, settling, teaching
 
 blueprint = Blueprint("kit", __name__, template_folder="templates", url_prefix="/kit")
 MOST_WORDS = 200
 PRINTS = 24  # pairs that a body's page shows beside what was predicted for them
 
 
-@blueprint.get("/")
-def page() -> str:
+@blueprint.get("/bodies")
+def bodies_page() -> str:
     """All bodies."""
     own = {kept.body.id: kept for kept in bodies.listed(db())}
     every = [b for b in core.bodies().values() if b.id not in own]
     begun = place().lessons.listed()
-    return render_template("kit.html", shipped=every, own=list(own.values()), lessons=begun)
+    return render_template("bodies.html", shipped=every, own=list(own.values()), lessons=begun)
 
 
 @blueprint.get("/bodies/<body_id>")
@@ -119,7 +119,7 @@ def put_away(body_id: str) -> ResponseReturnValue:
     """Let a body count no more; it can be taken back."""
     name = bodies.put_away(db(), body_id, now())
     tell(f"{name} was removed.", f"undo:{url_for('kit.take_back', body_id=body_id)}")
-    return redirect(url_for("kit.page"))
+    return redirect(url_for("kit.bodies_page"))
 
 
 @blueprint.post("/bodies/<body_id>/take-back")
@@ -127,7 +127,7 @@ def take_back(body_id: str) -> ResponseReturnValue:
     """Undo."""
     made = bodies.take_back(db(), body_id)
     tell(f"{made.name} is back.", "done")
-    return redirect(url_for("kit.page"))
+    return redirect(url_for("kit.bodies_page"))
 
 
 # ---- its list ------------------------------------------------------------------------------------
@@ -224,4 +224,10 @@ def _loved(sent: FileStorage) -> Scene:
     return read(sent.read(), str(sent.filename), "own-loved")
 
 
-ROOM = Room("Kit", (blueprint, lessons.blueprint, charts.blueprint), "kit.page", 4)
+ROOM = Room(
+    "Kit",
+    (blueprint, lessons.blueprint, charts.blueprint, cases.blueprint, settling.blueprint),
+    "cases.page",
+    4,
+    ticks=("settling.ticked",),
+)

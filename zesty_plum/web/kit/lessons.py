@@ -249,11 +249,11 @@ def remove(token: str) -> ResponseReturnValue:
     """Remove it with its pictures; that can be taken back for a week."""
     gone = _lessons().remove(token)
     tell(f"The lesson of {gone.name} was removed.", f"undo:{url_for('lessons.back', token=token)}")
-    return redirect(url_for("kit.page"))
+    return redirect(url_for("kit.bodies_page"))
 
 
 @blueprint.post("/<token>/back")
 def back(token: str) -> ResponseReturnValue:
     """Undo."""
     tell(f"The lesson of {_lessons().take_back(token).name} is back.", "done")
-    return redirect(url_for("kit.page"))
+    return redirect(url_for("kit.bodies_page"))

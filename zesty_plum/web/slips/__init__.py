@@ -10,7 +10,7 @@ from werkzeug.wrappers import Response
 from ...core import search
 from ...core.errors import PlumError
 from ...core.recipe import INTENT_WORDS, Recipe
-from ...store import shelf, slips
+from ...store import cases, shelf, slips
 from ...store import unreadable as cannot_be_read
 from .. import address
 from ..context import db, now, number, tell, wants_json
@@ -123,6 +123,9 @@ def _next_version(onto: int, recipe: Recipe) -> tuple[slips.Slip, str]:
         return latest, f"Nothing is changed: '{latest.name}' stays at version {latest.version}."
     slip = slips.save(db(), onto, recipe, now())
     words = f"'{slip.name}' is saved as version {slip.version}."
+    at = [f"{case.letter or case.name} {put.key}" for case, put in cases.standing(db(), onto)]
+    if at:
+        words += f" It stands in {', '.join(at)} with an older version; its page plans the new one."
     offered = identity(request.form.get("offered", ""))
     if offered is not None and offered < slip.version:
         words += (

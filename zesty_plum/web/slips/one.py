@@ -7,9 +7,10 @@ from flask import Blueprint, jsonify, render_template, request
 from werkzeug.wrappers import Response
 
 from ...core.bodies import Body, Dial, mark
+from ...core.kit.state import Slot, bank_of, slots
 from ...core.recipe import INTENT_WORDS, Recipe
 from ...core.translate import origin, remains
-from ...store import rounds, shelf, slips
+from ...store import cases, rounds, shelf, slips
 from .. import address, measured
 from ..context import db
 from ..values import identity
@@ -61,6 +62,16 @@ def _eldest(slip: slips.Slip) -> slips.Slip:
     return slip
 
 
+def _places(recipe: Recipe) -> list[tuple[cases.Case, list[Slot]]]:
+    """Slots of the person's cameras that a recipe can be put into."""
+    bank = bank_of(recipe.camera, recipe.dials)
+    return [
+        (case, [s for s in slots(case.camera) if s.bank in ("", bank)])
+        for case in cases.listed(db())
+        if case.body == recipe.body
+    ]
+
+
 def _edition(recipe: Recipe) -> str:
     """That a recipe was made for another edition of its body than it is shown through."""
     made_for, here = recipe.extra.get("body_mark"), mark(recipe.body)
@@ -110,6 +121,8 @@ def page(slip_id: int) -> str:
         scenes=address.scene_row(),
         args=address.look_query(slip.recipe),
         edition=_edition(slip.recipe),
+        stands=cases.standing(db(), slip_id),
+        places=_places(slip.recipe),
     )
 
 

@@ -1,0 +1,290 @@
+"""The cameras that a person has: what should stand in their slots and beside the look, what was
+read, and what differs."""
+
+from typing import Any
+
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+
+from ...core import bodies as core
+from ...core.errors import PlumError
+from ...core.exchange import stem
+from ...core.kit import card, sets
+from ...core.kit.state import State, bank_of, shipped, slot_of
+from ...core.kit.typed import typed
+from ...core.recipe import make
+from ...store import cases, kit_file, slips
+from ...store.cases import Case, Put
+from .. import address
+from ..context import db, now, tell, went
+from ..take import attached
+from ..turns import Rank
+from ..values import identity
+from ..work import long_work
+from . import standing as seen
+
+blueprint = Blueprint("cases", __name__, template_folder="templates", url_prefix="/kit")
+MOST_CARD = 40  # files that are looked through for a settings card
+
+
+@blueprint.get("/")
+def page() -> ResponseReturnValue:
+    """The first camera; or how to begin."""
+    every = cases.listed(db())
+    if every:
+        return redirect(url_for("cases.one", case_id=every[0].id))
+    retired = cases.listed(db(), retired=True)
+    return render_template("kit.html", bodies=core.bodies().values(), retired=retired, case=None)
+
+
+@blueprint.get("/cases/<int:case_id>")
+def one(case_id: int) -> str:
+    """A camera: its slots with what should be and what is in them; `slot` is the one in hand."""
+    case = cases.get(db(), case_id)
+    at = seen.standing(case)
+    in_hand = next((p for p in at.places if p.key == request.args.get("slot")), None)
+    free = seen.homeless(case)
+    return render_template(
+        "kit.html",
+        case=case,
+        at=at,
+        place=in_hand,
+        steps=[s for s in at.steps if in_hand and s.slot in (in_hand.key, "")],
+        others=[(c, seen.line(c, now())) for c in cases.listed(db())],
+        retired=cases.listed(db(), retired=True),
+        homeless=free,
+        choices=_choices(case, in_hand),
+        alike=seen.alike(at),
+        escape=seen.escape(case, State(beside=cases.beside_of(db(), case))),
+        beside=_beside(case),
+        wrong={s.id: s for s in at.settings},
+        sets=sets.sets().values(),
+        wanted=_set_asked(case),
+        scenes=address.scene_row(),
+        bodies=core.bodies().values(),
+        queries=_queries(in_hand),
+        words_width=300,
+    )
+
+
+def _choices(case: Case, place: seen.Place | None) -> list[slips.Slip]:
+    """Slips that could stand in a slot."""
+    if place is None:
+        return []
+    return [
+        s
+        for s in seen.of_body(case)
+        if not place.bank or bank_of(case.camera, s.recipe.dials) == place.bank
+    ]
+
+
+def _queries(place: seen.Place | None) -> dict[str, str]:
+    """What renders a slot as planned, and as it was found."""
+    if place is None or place.put is None or place.found is None or place.found.there is None:
+        return {}
+    there = place.found.there
+    return {"slip": place.query, "body": address.look_query(there)}
+
+
+def _beside(case: Case) -> list[tuple[str, list[Any]]]:
+    """Settings beside the look by group: the dial and what is planned for it."""
+    plan = cases.beside_of(db(), case)
+    groups: dict[str, list[Any]] = {}
+    for dial in case.camera.beside:
+        groups.setdefault(dial.group, []).append((dial, plan.get(dial.id)))
+    return list(groups.items())
+
+
+def _set_asked(case: Case) -> tuple[sets.Set, list[tuple[str, str, str]]] | None:
+    """The set that is looked at before it counts, and what it would change."""
+    if "set" not in request.args:
+        return None
+    chosen = sets.named(request.args["set"])
+    return chosen, sets.changes(case.camera, chosen, cases.beside_of(db(), case))
+
+
+# ---- cameras -------------------------------------------------------------------------------------
+@blueprint.post("/cases")
+def add() -> ResponseReturnValue:
+    """A camera more."""
+    camera = core.body(request.form.get("body", core.FIRST))
+    case = cases.add(db(), camera, request.form, now())
+    tell(f"{case.name} is in your kit.", f"undo:{url_for('cases.retire', case_id=case.id)}")
+    return redirect(url_for("cases.one", case_id=case.id))
+
+
+@blueprint.post("/cases/<int:case_id>")
+def change(case_id: int) -> ResponseReturnValue:
+    """What is said of a camera."""
+    case = cases.change(db(), case_id, request.form)
+    tell(f"{case.name} is kept.", "done")
+    return redirect(url_for("cases.one", case_id=case.id))
+
+
+@blueprint.post("/cases/<int:case_id>/retire")
+def retire(case_id: int) -> ResponseReturnValue:
+    """Put a camera away."""
+    case = cases.retire(db(), case_id, now())
+    tell(f"{case.name} is put away.", f"undo:{url_for('cases.back', case_id=case_id)}")
+    return redirect(url_for("cases.page"))
+
+
+@blueprint.post("/cases/<int:case_id>/back")
+def back(case_id: int) -> ResponseReturnValue:
+    """Take it back."""
+    case = cases.retire(db(), case_id, None)
+    tell(f"{case.name} is back.", "done")
+    return redirect(url_for("cases.one", case_id=case_id))
+
+
+# ---- the plan ------------------------------------------------------------------------------------
+@blueprint.post("/cases/<int:case_id>/slots/<key>")
+def put(case_id: int, key: str) -> ResponseReturnValue:
+    """Put a slip's newest version, or one of its versions, into a slot."""
+    slip_id = identity(request.form.get("slip", ""))
+    if slip_id is None:
+        raise PlumError("No slip was chosen. Choose one for this slot.")
+    slip = slips.get(db(), slip_id, identity(request.form.get("version", "")))
+    before = cases.slots_of(db(), case_id).get(key)
+    why = request.form.get("why", before.why if before else "")
+    scene = request.form.get("scene") or (before.scene if before else "")
+    made = Put(key, slip.id, slip.version, slip.recipe, why, scene, now(), None)
+    undo = cases.put(db(), case_id, made)
+    at = seen.labelled(cases.get(db(), case_id), key)
+    tell(f"'{slip.name}' stands in {at}.", f"undo:{url_for('cases.undo', change=undo)}")
+    return went(_back_to(case_id, key))
+
+
+@blueprint.post("/put")
+def put_from_slip() -> ResponseReturnValue:
+    """The same from a slip's own page: `at` is a camera and a slot, as 3:c1."""
+    case_id, _, key = request.form.get("at", "").partition(":")
+    if identity(case_id) is None:
+        raise PlumError("No slot was chosen. Choose one of your cameras' slots.")
+    return put(identity(case_id) or 0, key)
+
+
+@blueprint.post("/cases/<int:case_id>/slots/<key>/shelf")
+def shelf(case_id: int, key: str) -> ResponseReturnValue:
+    """Make a slot the one to go back to: as shipped."""
+    case = cases.get(db(), case_id)
+    slot_of(case.camera, key)
+    recipe = make("On the shelf", case.body, dict(shipped(case.camera).slots[key].dials))
+    made = Put(key, None, 0, recipe, "as shipped, the way back", "", now(), None)
+    undo = cases.put(db(), case_id, made)
+    words = f"{seen.labelled(case, key)} is the way back."
+    tell(words, f"undo:{url_for('cases.undo', change=undo)}")
+    return redirect(_back_to(case_id, key))
+
+
+@blueprint.post("/cases/<int:case_id>/slots/<key>/clear")
+def clear(case_id: int, key: str) -> ResponseReturnValue:
+    """Plan nothing for a slot."""
+    undo = cases.clear(db(), case_id, key, now())
+    at = seen.labelled(cases.get(db(), case_id), key)
+    tell(f"Nothing is planned for {at}.", f"undo:{url_for('cases.undo', change=undo)}")
+    return redirect(_back_to(case_id, key))
+
+
+def _back_to(case_id: int, key: str = "") -> str:
+    return url_for("cases.one", case_id=case_id, slot=key or None)
+
+
+@blueprint.post("/cases/<int:case_id>/beside")
+def set_beside(case_id: int) -> ResponseReturnValue:
+    """Plan settings beside the look: those of a form, or of a set."""
+    case = cases.get(db(), case_id)
+    if "set" in request.form:
+        chosen = sets.named(request.form["set"])
+        values, words = chosen.of(case.camera), f"{chosen.label} is planned for {case.name}."
+    else:
+        values = {
+            d.id: d.choice(request.form[d.id]).value
+            for d in case.camera.beside
+            if request.form.get(d.id)
+        }
+        words = f"What stands beside the look of {case.name} is kept."
+    undo = cases.set_beside(db(), case_id, values, now())
+    tell(words, f"undo:{url_for('cases.undo', change=undo)}")
+    return redirect(_back_to(case_id))
+
+
+@blueprint.post("/undo/<int:change>")
+def undo(change: int) -> ResponseReturnValue:
+    """Put a plan back as it was before a change."""
+    case_id = cases.undo(db(), change)
+    tell("It is as it was.", "done")
+    return redirect(_back_to(case_id))
+
+
+# ---- cards ---------------------------------------------------------------------------------------
+@blueprint.get("/cases/<int:case_id>/plum-card.zip")
+def write_card(case_id: int) -> Response:
+    """A settings card that brings the camera to its plan."""
+    case = cases.get(db(), case_id)
+    packed = card.packed(case.camera, cases.whole_plan(db(), case), case.name, now())
+    return attached(f"{stem(case.letter or case.name)}-plum-card.zip", packed, "application/zip")
+
+
+@blueprint.post("/read")
+@blueprint.post("/cases/<int:case_id>/read")
+def read(case_id: int | None = None) -> ResponseReturnValue:
+    """Read a settings card, or what somebody typed, and say what differs."""
+    text = request.form.get("typed", "")
+    sent = [f for f in request.files.getlist("file") if f.filename][:MOST_CARD]
+    with long_work("Reading the card", rank=Rank.FIGURES):
+        if case_id is not None and text.strip():
+            case = cases.get(db(), case_id)
+            found, how = typed(case.camera, cases.plan_of(db(), case), text), cases.TYPED
+        elif sent:
+            made = card.read_files({str(f.filename): f.read() for f in sent})
+            case = cases.whose(db(), made) if case_id is None else cases.get(db(), case_id)
+            cases.of_its_body(case, made)
+            found, how = made.state, cases.CARD
+        else:
+            raise PlumError("No card was chosen. Choose its folder, a zip of it, or card.json.")
+        cases.keep_reading(db(), case, found, how, now())
+    at = seen.standing(case)
+    wrong = at.differing + len(at.settings)
+    many = "Nothing differs" if not wrong else f"{wrong} differ{'s' if wrong == 1 else ''}"
+    tell(f"{case.name} was read. {many} from the plan.", "done")
+    first = next((p.key for p in at.places if p.found and p.found.differs), "")
+    return went(_back_to(case.id, first))
+
+
+@blueprint.get("/cases/<int:case_id>/sheet")
+def sheet(case_id: int) -> str:
+    """The slots on a page, large enough to be taped to the camera."""
+    case = cases.get(db(), case_id)
+    turned = {
+        key: [
+            (case.camera.dial(k).label, case.camera.dial(k).choice(v).label)
+            for k, v in case.camera.changed(made.recipe.dials).items()
+        ]
+        for key, made in cases.slots_of(db(), case_id).items()
+    }
+    beside = [
+        (d.label, d.choice(v).label)
+        for d in case.camera.beside
+        if (v := cases.beside_of(db(), case).get(d.id)) is not None
+    ]
+    at = seen.standing(case, pictures=False)
+    return render_template("sheet.html", case=case, at=at, turned=turned, beside=beside)
+
+
+@blueprint.get("/kit.json")
+def export() -> Response:
+    """All cameras with their plans, as one open file."""
+    return attached("kit.json", kit_file.dumps(db(), now()), "application/json")
+
+
+@blueprint.post("/kit.json")
+def bring() -> ResponseReturnValue:
+    """Take in the cameras of such a file, beside those that are here."""
+    given = request.files.get("file")
+    if given is None or not given.filename:
+        raise PlumError("No file was chosen. Choose a kit.json.")
+    made = kit_file.take_in(db(), given.read(), now())
+    names = ", ".join(case.name for case in made)
+    tell(f"{names or 'No camera'} came in.", "done")
+    return redirect(url_for("cases.page"))

@@ -1,0 +1,178 @@
+"""Settling what differs, the presses that do it, and cameras that are borrowed."""
+
+from dataclasses import replace
+
+from flask import Blueprint, jsonify, redirect, render_template, request, url_for
+from flask.typing import ResponseReturnValue
+from werkzeug.wrappers import Response
+
+from ...core import scenes
+from ...core.colour.difference import ciede2000
+from ...core.errors import PlumError
+from ...core.kit.differ import as_recipe
+from ...core.kit.presses import presses, total
+from ...core.kit.state import State, slots
+from ...core.recipe import Recipe
+from ...core.scenes.scene import Scene
+from ...core.translate import scene_appearance, scene_colours, translate
+from ...store import cases, slips
+from ...store.cases import Case, Put
+from .. import measured
+from ..context import db, now, tell, went
+from ..values import choice, identity
+from ..work import long_work
+from . import standing as seen
+
+blueprint = Blueprint("settling", __name__, template_folder="templates", url_prefix="/kit")
+WAYS = ("right", "keep", "leave", "newest")
+
+
+@blueprint.post("/cases/<int:case_id>/settle/<key>")
+def settle(case_id: int, key: str) -> ResponseReturnValue:
+    """Settle a difference: put the body right, keep what is there as a new version of the slip,
+    leave it so, or plan the slip's newest version."""
+    case = cases.get(db(), case_id)
+    how = choice("how", request.form.get("how", ""), WAYS)
+    at = next((p for p in seen.standing(case).places if p.key == key), None)
+    if at is None or at.put is None:
+        raise PlumError("Nothing is planned for this slot. Put a slip into it first.")
+    if how == "right":
+        return redirect(url_for("settling.presses_page", case_id=case_id))
+    there = at.found.there if at.found else None
+    label = seen.labelled(case, key)
+    if how == "newest" and at.put.slip is not None:
+        made = slips.get(db(), at.put.slip)
+        words = f"{label} is planned with version {made.version}."
+        put = Put(key, made.id, made.version, made.recipe, at.put.why, at.put.scene, now(), None)
+    elif there is None:
+        raise PlumError("Nobody knows what is in this slot. Read the camera first.")
+    elif how == "keep":
+        if at.put.slip is None:
+            raise PlumError("No slip is planned for this slot, so there is none to keep it in.")
+        base = slips.get(db(), at.put.slip).recipe
+        dials = {**base.dials, **{d.id: there.dials[d.id] for d in case.camera.held}}
+        made = slips.save(db(), at.put.slip, replace(base, dials=dials), now())
+        words = f"What {label} holds is version {made.version} of '{made.name}' now."
+        put = Put(key, made.id, made.version, made.recipe, at.put.why, at.put.scene, now(), None)
+    else:
+        words = f"{label} is left as it is."
+        held = {d.id: there.dials[d.id] for d in case.camera.held}
+        old = at.put
+        put = Put(key, old.slip, old.version, old.recipe, old.why, old.scene, old.put_at, held)
+    undo = cases.put(db(), case_id, put)
+    tell(words, f"undo:{url_for('cases.undo', change=undo)}")
+    return redirect(url_for("cases.one", case_id=case_id, slot=key))
+
+
+@blueprint.get("/cases/<int:case_id>/slots/<key>/words")
+def words(case_id: int, key: str) -> Response:
+    """In words, what a slot as it was found looks like beside its plan, on the scene where that
+    shows most."""
+    case = cases.get(db(), case_id)
+    at = next((p for p in seen.standing(case).places if p.key == key), None)
+    if at is None or at.put is None or at.found is None or at.found.there is None:
+        return jsonify(words="")
+    planned, there = at.put.recipe, at.found.there
+    scene = _tells_most(planned, there)
+    found = measured.against(scene, planned, there)
+    if not found.words:
+        return jsonify(words=f"On {scene.title} nobody would see a difference.")
+    return jsonify(words=f"On {scene.title}, the body is {', '.join(found.words)}.")
+
+
+def _tells_most(planned: Recipe, there: Recipe) -> Scene:
+    """The scene, of those that ship, whose colours two recipes part most."""
+
+    def off(scene: Scene) -> float:
+        colours = scene_colours(scene)
+        labs = [scene_appearance(r.look, r.camera.sensor, scene, colours) for r in (planned, there)]
+        return float(ciede2000(*labs).mean())
+
+    return max(map(scenes.load, scenes.SHOWN), key=off)
+
+
+@blueprint.get("/cases/<int:case_id>/presses")
+def presses_page(case_id: int) -> str:
+    """The presses that put a camera right, to tick off."""
+    case = cases.get(db(), case_id)
+    at = seen.standing(case, pictures=False)
+    pages: list[tuple[str, list[tuple[int, object]]]] = []
+    for number, step in enumerate(at.steps):
+        if not pages or pages[-1][0] != step.page:
+            pages.append((step.page, []))
+        pages[-1][1].append((number, step))
+    return render_template("presses.html", case=case, at=at, pages=pages, many=total(at.steps))
+
+
+@blueprint.post("/cases/<int:case_id>/presses")
+def ticked(case_id: int) -> ResponseReturnValue:
+    """All was pressed: the camera stands as planned now."""
+    case = cases.get(db(), case_id)
+    plan, last = cases.plan_of(db(), case), cases.last_reading(db(), case)
+    done = [step.slot for step in seen.standing(case, pictures=False).steps if step.slot]
+    if last and last.state.now is not None and done:  # what was saved last is what is set
+        plan = replace(plan, now={**last.state.now, **plan.slots[done[-1]].dials})
+    cases.keep_reading(db(), case, plan, cases.CARRIED_OUT, now())
+    tell(f"{case.name} stands as planned, as far as it was pressed.", "done")
+    return redirect(url_for("cases.one", case_id=case_id))
+
+
+# ---- borrowed ------------------------------------------------------------------------------------
+@blueprint.post("/cases/<int:case_id>/borrowed")
+def borrowed(case_id: int) -> ResponseReturnValue:
+    """Bring a borrowed camera to the state of one's own: the same body as it is, another one by
+    translation, slot by slot."""
+    case = cases.get(db(), case_id)
+    own = cases.get(db(), identity(request.form.get("like", "")) or 0)
+    if own.id == case.id:
+        raise PlumError("A camera cannot be brought to its own state. Choose another one.")
+    with long_work("Moving the slots", len(cases.slots_of(db(), own.id))) as work:
+        said = []
+        for put in work.steps(cases.slots_of(db(), own.id).values()):
+            said.append(_moved(case, put))
+        values = {
+            k: v
+            for k, v in cases.beside_of(db(), own).items()
+            if k in case.camera.beside_by_id and v in case.camera.beside_by_id[k].values
+        }
+        cases.set_beside(db(), case.id, values, now())
+        cases.borrow(db(), case.id, own.id)
+    left = [words for words in said if words]
+    for words in left[:4]:
+        tell(words, "note")
+    tell(f"{case.name} is planned like {own.name}. Give it back when you are done.", "done")
+    return went(url_for("cases.one", case_id=case_id))
+
+
+def _moved(case: Case, put: Put) -> str:
+    """Plan a slot of another camera for this one; what is lost is told."""
+    label, recipe, slip, version = seen.labelled(case, put.key), put.recipe, put.slip, put.version
+    there = {s.key for s in slots(case.camera)}
+    if put.key not in there:
+        return f"'{recipe.name}' has no slot on {case.name}."
+    words = ""
+    if recipe.body != case.body:
+        moved = translate(recipe, case.camera)
+        words = f"{label}, '{recipe.name}': {moved.words[0]}"
+        recipe, slip, version = moved.recipe, None, 0
+    cases.put(db(), case.id, Put(put.key, slip, version, recipe, put.why, put.scene, now(), None))
+    return words
+
+
+@blueprint.post("/cases/<int:case_id>/given-back")
+def given_back(case_id: int) -> ResponseReturnValue:
+    """Plan what stood in a borrowed camera when it was read first, so that it can be put back."""
+    case = cases.get(db(), case_id)
+    every = cases.readings(db(), case, 200)
+    if not every:
+        raise PlumError(f"{case.name} was not read before it was changed, so nobody knows how.")
+    first: State = every[-1].state
+    for key, held in first.slots.items():
+        recipe = as_recipe(case.camera, held)
+        made = Put(key, None, 0, recipe, "as it came", "", now(), None)
+        cases.put(db(), case.id, made)
+    cases.set_beside(db(), case.id, first.beside, now())
+    cases.borrow(db(), case.id, None)
+    many = total(presses(case.camera, every[0].state, cases.plan_of(db(), case)))
+    tell(f"{case.name} is planned as it came: {many} presses, or a settings card.", "done")
+    return redirect(url_for("settling.presses_page", case_id=case_id))
