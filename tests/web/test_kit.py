@@ -54,7 +54,7 @@ def test_a_body_is_looked_at_first_and_then_counts(client, post, mine):
     post(at)
     assert every()["turnstone"].edition == 1
     assert client.get("/bench?body=turnstone&scene=table").status_code == 200
-    kit = client.get("/kit/").text
+    kit = client.get("/kit/bodies").text
     assert re.search(r"Turnstone</a></h3> <p>12 dials, 4 slots", kit)
     assert client.get("/kit/bodies/turnstone.body.json").text == file.dumps(every()["turnstone"])
 
@@ -90,7 +90,7 @@ def test_a_recipe_remembers_the_edition_that_it_was_made_for(post, mine):
 
 def test_pictures_have_another_address_when_a_body_changes(client, post, mine):
     def version() -> str:
-        page = client.get("/kit/") and client.get("/bench?body=heron-m2").text
+        page = client.get("/kit/bodies") and client.get("/bench?body=heron-m2").text
         return re.search(r'"engine": ?"([^"]+)"', page.replace("&#34;", '"'))[1]
 
     before = version()
@@ -125,7 +125,7 @@ def test_what_is_no_body_is_told_and_nothing_is_kept(client, post, sent, says):
     answer = post("/kit/bring", data, content_type="multipart/form-data")
     assert answer.status_code == 400
     assert says in answer.text
-    assert "None yet." in client.get("/kit/").text
+    assert "None yet." in client.get("/kit/bodies").text
     assert client.get("/kit/looked-at/abc").status_code == 404
 
 
@@ -279,10 +279,10 @@ def test_a_lesson_keeps_what_was_said_and_is_gone_on_with(client, post):
     post(looked)
     assert every()["godwit"].steps[0].times == pytest.approx(1, rel=0.15)
     assert "Add pairs" in client.get("/kit/bodies/godwit").text
-    assert "Lesson of Godwit" in client.get("/kit/").text
+    assert "Lesson of Godwit" in client.get("/kit/bodies").text
     post(f"{at}/remove")
     assert client.get(at).status_code == 404
-    assert "Lesson of Godwit" not in client.get("/kit/").text
+    assert "Lesson of Godwit" not in client.get("/kit/bodies").text
     post(f"{at}/back")
     assert client.get(at).status_code == 200
 

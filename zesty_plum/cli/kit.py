@@ -161,7 +161,7 @@ def plan(case: str, data: Path, as_json: bool) -> None:
         last = cases.last_reading(db, found)
         if last is None:
             raise PlumError(
-                f"Nobody knows what is in {found.name}. Read its settings card first, with kit read."
+                f"Nobody knows what is in {found.name}. Read its settings card first: kit read."
             )
         steps = presses(found.camera, last.state, cases.plan_of(db, found))
     if as_json:

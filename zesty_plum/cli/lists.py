@@ -94,6 +94,14 @@ def list_dials(body_id: str, as_json: bool) -> None:
     )
 
 
+FORMATS = {
+    "recipe": recipe.schema,
+    "body": body_file.schema,
+    "kit": kit_file.schema,
+    "card": card.schema,
+}
+
+
 @click.command("schema", epilog=EXAMPLE + "zesty-plum schema > recipe.schema.json")
 @click.option(
     "--of", "what", type=click.Choice(["recipe", "body", "kit", "card"]), default="recipe"
@@ -101,8 +109,7 @@ def list_dials(body_id: str, as_json: bool) -> None:
 @told_faults
 def print_schema(what: str) -> None:
     """Print the JSON Schema of the recipe file, or of the body file."""
-    made = {"recipe": recipe, "body": body_file, "kit": kit_file, "card": card}[what]
-    print_json(made.schema())
+    print_json(FORMATS[what]())
 
 
 @click.command("body", epilog=EXAMPLE + "zesty-plum body heron-m2 -o mine.body.json")

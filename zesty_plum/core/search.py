@@ -30,8 +30,8 @@ _APART = re.compile(r"(?<=\w)\s*(>=|<=|>|<|=|:)\s+(?=\S)|(?<=\w)\s+(>=|<=|>|<|=)
 
 @dataclass(frozen=True)
 class Term:
-    """One condition: `field` is '' for any text, one of `TEXTS` or `PLACES`, or a dial; words have the sign
-    ':'."""
+    """One condition: `field` is '' for any text, one of `TEXTS` or `PLACES`, or a dial; words have
+    the sign ':'."""
 
     field: str
     sign: str

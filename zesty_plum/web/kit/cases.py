@@ -82,8 +82,9 @@ def _queries(place: seen.Place | None) -> dict[str, str]:
     """What renders a slot as planned, and as it was found."""
     if place is None or place.put is None or place.found is None or place.found.there is None:
         return {}
-    there = place.found.there
-    return {"slip": place.query, "body": address.look_query(there)}
+    if not place.found.dials:
+        return {}
+    return {"slip": place.query, "body": address.look_query(place.found.there)}
 
 
 def _beside(case: Case) -> list[tuple[str, list[Any]]]:

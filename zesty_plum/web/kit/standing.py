@@ -77,6 +77,10 @@ class Standing:
         if beside:
             verb = "setting beside the look differs" if beside == 1 else "settings beside it differ"
             said.append(f"{counted(beside)} {verb}.")
+        gone = sum(1 for p in self.places if p.found and p.found.gone_on and not p.found.differs)
+        if gone:
+            verb = "slip has" if gone == 1 else "slips have"
+            said.append(f"{counted(gone)} {verb} gone on to another version.")
         return " ".join(said)
 
     @property
