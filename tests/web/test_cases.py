@@ -13,7 +13,7 @@ from click.testing import CliRunner
 
 from zesty_plum.cli import main
 from zesty_plum.core.kit.menu import BUTTONS
-from zesty_plum.store import backup, cases, database
+from zesty_plum.store import backup, cases, database, readings
 from zesty_plum.web import create_app
 
 BARE = {"slots": {}, "beside": {}, "now": None}
@@ -163,7 +163,7 @@ def test_a_card_finds_its_camera_or_asks(client, post, camera):
 def test_typing_what_it_shows_is_as_good_as_a_card(app, post, camera, text, key, dial, value):
     assert post(f"{camera}/read", {"typed": text}).status_code == 302
     with closing(database.connect(app.config["DATABASE"])) as db:
-        found = cases.last_reading(db, cases.get(db, 1))
+        found = readings.last(db, cases.get(db, 1))
         assert found.how == "typed"
         assert found.state.slots[key].dials[dial] == value
         assert ("sounds" in found.state.beside) == ("Sounds" in text)
@@ -274,6 +274,40 @@ def test_a_borrowed_camera_is_brought_to_ones_own_state_and_given_back(app, clie
     assert "presses" in words(client.get(f"{lent}/presses").text)
     odd = post(f"{lent}/borrowed", {"like": "2"})
     assert "cannot be brought to its own state" in odd.text
+
+
+def test_two_slots_are_matched_scene_by_scene_with_the_same_view(client, post, camera):
+    post("/slips/save", {"body": "wader-v1", "name": "Clip", "saturation": "-6"})
+    post("/kit/cases", {"body": "wader-v1", "name": "Film", "letter": "W", "crop": "1"})
+    post("/kit/cases/2/slots/1", {"slip": "2"})
+    post(camera, {"name": "First", "letter": "A", "crop": "1.5"})
+    html = client.get("/kit/match?a=1:2&b=2:1").text
+    page = words(html)
+    offs = [float(v) for v in re.findall(r'kit-number">([\d.]+)<', html)]
+    assert offs == sorted(offs, reverse=True)
+    assert len(offs) == 12
+    assert "23 mm here is 34 mm there" in page
+    assert "For the same blur behind, 1.2 stops wider here." in page
+    assert "Open it on the Bench" in page
+    assert "Open it on the Bench" not in client.get("/kit/match?a=1:9&b=x").text
+    sent = client.get(f"{camera}/page.html").text
+    assert "A 2 Tide" in words(sent)
+    assert sent.count("data:image/jpeg") == 1
+
+
+def test_a_reading_that_is_broken_off_leaves_the_old_state(client, post, camera, monkeypatch):
+    read(post, camera, card_of(client, f"{camera}/plum-card.zip"))
+    client.get(camera)  # what is told of once was told
+    before = words(client.get(camera).text)
+
+    def killed(*_):
+        raise KeyboardInterrupt
+
+    monkeypatch.setattr(readings.card, "files", killed)
+    with pytest.raises(KeyboardInterrupt):
+        post(f"{camera}/read", {"typed": "2: Shadows -3"})
+    monkeypatch.undo()
+    assert words(client.get(camera).text) == before
 
 
 def test_kit_json_and_a_backup_bring_the_cameras_back(tmp_path, client, post, camera):

@@ -13,7 +13,7 @@ from ..core.errors import PlumError
 from ..core.kit import card, differ
 from ..core.kit.presses import presses, total
 from ..core.pictures.write import save
-from ..store import cases, database
+from ..store import cases, database, readings
 from ..store.cases import Case
 from ..store.place import prepared
 from .common import EXAMPLE, JSON, print_json, told_faults
@@ -60,7 +60,7 @@ def list_cases(data: Path, as_json: bool) -> None:
 
 
 def _told(db: sqlite3.Connection, case: Case) -> dict[str, Any]:
-    last = cases.last_reading(db, case)
+    last = readings.last(db, case)
     return {
         "name": case.name,
         "letter": case.letter,
@@ -85,7 +85,7 @@ def write(case: str, folder: Path, data: Path, as_json: bool) -> None:
     """Write a settings card that brings CASE, a letter or a name, to its plan into FOLDER."""
     with _opened(data) as db:
         found = cases.named(db, case)
-        files = card.files(found.camera, cases.whole_plan(db, found), found.name, _now())
+        files = card.files(found.camera, readings.whole_plan(db, found), found.name, _now())
     for name, text in files.items():
         (folder / name).parent.mkdir(parents=True, exist_ok=True)
         save(folder / name, text.encode())
@@ -105,9 +105,9 @@ def read(folder: Path, case: str | None, data: Path, as_json: bool) -> None:
     """Read the settings card in FOLDER, keep what was found, and say what differs."""
     made = card.read_folder(folder)
     with _opened(data) as db:
-        found = cases.named(db, case) if case else cases.whose(db, made)
-        cases.of_its_body(found, made)
-        cases.keep_reading(db, found, made.state, cases.CARD, _now())
+        found = cases.named(db, case) if case else readings.whose(db, made)
+        readings.of_its_body(found, made)
+        readings.keep(db, found, made.state, readings.CARD, _now())
         told = differ.differences(found.camera, made.state, cases.planned(db, found))
         beside = differ.settings(found.camera, made.state, cases.beside_of(db, found))
     differs = [d for d in told if d.differs or d.gone_on]
@@ -158,7 +158,7 @@ def plan(case: str, data: Path, as_json: bool) -> None:
     """The presses that bring CASE to its plan, from how it was read last."""
     with _opened(data) as db:
         found = cases.named(db, case)
-        last = cases.last_reading(db, found)
+        last = readings.last(db, found)
         if last is None:
             raise PlumError(
                 f"Nobody knows what is in {found.name}. Read its settings card first: kit read."

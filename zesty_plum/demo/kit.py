@@ -9,7 +9,7 @@ from ..core.bodies import Value, body
 from ..core.kit.sets import named
 from ..core.kit.state import Held, State, shipped
 from ..core.recipe import make
-from ..store import cases, slips
+from ..store import cases, readings, slips
 from ..store.cases import Case, Put
 
 # Of each camera: body, name, letter, who carries it, cards, batteries, crop.
@@ -58,7 +58,7 @@ def fill(db: sqlite3.Connection, made: Mapping[str, slips.Slip], now: str) -> No
         found = _as_planned(db, every[letter])
         if letter == "A":
             found = _after_two_days(found)
-        cases.keep_reading(db, every[letter], found, cases.CARD, earlier if letter == "S" else now)
+        readings.keep(db, every[letter], found, readings.CARD, earlier if letter == "S" else now)
     faces = made["Slack tide, faces"]
     gone_on = {**faces.recipe.dials, "shadows": 1}
     slips.save(db, faces.id, replace(faces.recipe, dials=gone_on), now)

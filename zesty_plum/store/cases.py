@@ -10,7 +10,7 @@ from ..core.bodies import Body, Value, bodies, body
 from ..core.errors import NotFound, PlumError
 from ..core.kit import card
 from ..core.kit.differ import Planned
-from ..core.kit.state import Held, State, bank_of, held, shipped, slot_of
+from ..core.kit.state import Held, State, bank_of, held, slot_of
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
 from . import checks, slips
 from .database import transaction
@@ -18,8 +18,7 @@ from .tables import Counts, Tables
 
 MOST, MOST_WORD, MOST_NOTE, MOST_BATTERIES = 100, 60, 1000, 99
 MOST_CROP = 8.0
-CARD, TYPED, CARRIED_OUT = "card", "typed", "ticked off"
-HOWS = (CARD, TYPED, CARRIED_OUT)
+HOWS = ("card", "typed", "ticked off")  # a reading came about
 ABOUT = ("name", "carried", "letter", "crop", "cards", "batteries", "note")
 
 
@@ -27,7 +26,7 @@ ABOUT = ("name", "carried", "letter", "crop", "cards", "batteries", "note")
 class Case:
     """A camera: what its owner calls it, its body, who carries it, the letter that its file names
     begin with, its crop factor, its cards, batteries and a note; `like` is the case whose state it
-    was brought to, while it is borrowed."""
+    was brought to, while it is borrowed, and `came` the reading of how it came."""
 
     id: int
     name: str
@@ -41,6 +40,7 @@ class Case:
     added_at: str
     retired: bool
     like: int | None
+    came: int | None
 
     @property
     def camera(self) -> Body:
@@ -63,16 +63,6 @@ class Put:
     left: Mapping[str, Value] | None
 
 
-@dataclass(frozen=True)
-class Reading:
-    """What was found in a case."""
-
-    id: int
-    read_at: str
-    how: str
-    state: State
-
-
 # ---- cases ---------------------------------------------------------------------------------------
 def _case(row: sqlite3.Row) -> Case:
     names = ("id", "name", "body", "carried", "letter", "crop", "cards", "batteries", "note")
@@ -82,6 +72,7 @@ def _case(row: sqlite3.Row) -> Case:
         added_at=row["added_at"],
         retired=row["retired_at"] is not None,
         like=row["like_case"],
+        came=row["came"],
     )
 
 
@@ -166,11 +157,13 @@ def retire(db: sqlite3.Connection, case_id: int, now: str | None) -> Case:
     return get(db, case_id)
 
 
-def borrow(db: sqlite3.Connection, case_id: int, like: int | None) -> None:
-    """Note that a case is borrowed and was brought to the state of another one, or is given
-    back."""
+def borrow(db: sqlite3.Connection, case_id: int, like: int | None, came: int | None) -> None:
+    """Note that a case is borrowed, was brought to the state of another one, and by which reading
+    it came; or that it is given back."""
     with transaction(db):
-        db.execute("UPDATE kit_case SET like_case = ? WHERE id = ?", (like, case_id))
+        db.execute(
+            "UPDATE kit_case SET like_case = ?, came = ? WHERE id = ?", (like, came, case_id)
+        )
 
 
 # ---- the plan ------------------------------------------------------------------------------------
@@ -314,14 +307,6 @@ def plan_of(db: sqlite3.Connection, case: Case) -> State:
     return State(planned, None, beside_of(db, case))
 
 
-def whole_plan(db: sqlite3.Connection, case: Case) -> State:
-    """The plan, and what nobody planned as it was found, or else as shipped."""
-    base, last, plan = shipped(case.camera), last_reading(db, case), plan_of(db, case)
-    there = last.state if last else base
-    slots_ = {**base.slots, **there.slots, **plan.slots}
-    return State(slots_, there.now, {**base.beside, **there.beside, **plan.beside})
-
-
 def planned(db: sqlite3.Connection, case: Case) -> dict[str, Planned]:
     """The same with the versions of each slip, for saying what differs."""
     out = {}
@@ -347,69 +332,6 @@ def standing(db: sqlite3.Connection, slip_id: int) -> list[tuple[Case, Put]]:
     ]
 
 
-def of_its_body(case: Case, made: card.Card) -> None:
-    """PlumError where a card is of another body."""
-    if made.body.id != case.body:
-        raise PlumError(
-            f"This card is of a {made.body.name}; {case.name} is a {case.camera.name}. Read it as "
-            "that camera's."
-        )
-
-
-def whose(db: sqlite3.Connection, made: card.Card) -> Case:
-    """The camera that a card is of, by its name, or the only one of its body."""
-    mine = [c for c in listed(db) if c.body == made.body.id]
-    called = [c for c in mine if made.case and made.case in (c.name, c.letter)]
-    if len(called) == 1 or len(mine) == 1:
-        return (called or mine)[0]
-    if not mine:
-        raise PlumError(
-            f"This card is of a {made.body.name}, and none is in your kit. Add the camera first."
-        )
-    names = " and ".join(c.letter or c.name for c in mine)
-    raise PlumError(
-        f"{len(mine)} of your cameras are a {made.body.name}: {names}. Say which one the card is "
-        "from."
-    )
-
-
-# ---- what was found ------------------------------------------------------------------------------
-def keep_reading(db: sqlite3.Connection, case: Case, found: State, how: str, now: str) -> int:
-    """Keep what was found; what was not read stays as it was found before."""
-    last = last_reading(db, case)
-    if last:
-        now_ = found.now if found.now is not None else last.state.now
-        slots_ = {**last.state.slots, **found.slots}
-        found = State(slots_, now_, {**last.state.beside, **found.beside})
-    text = card.files(case.camera, found, case.name, now)[f"{card.FOLDER}/{card.CARD}"]
-    with transaction(db):
-        made = db.execute(
-            "INSERT INTO kit_reading (case_id, read_at, how, card) VALUES (?, ?, ?, ?)",
-            (case.id, now, how, text),
-        )
-    return int(made.lastrowid or 0)
-
-
-def readings(db: sqlite3.Connection, case: Case, most: int = 20) -> list[Reading]:
-    """What was found in a case, the newest first."""
-    rows = db.execute(
-        "SELECT * FROM kit_reading WHERE case_id = ? ORDER BY id DESC LIMIT ?", (case.id, most)
-    ).fetchall()
-    out = []
-    for row in rows:
-        try:
-            state = card.loads(row["card"]).state
-        except PlumError:
-            continue  # of a body whose list has changed since
-        out.append(Reading(row["id"], row["read_at"], row["how"], state))
-    return out
-
-
-def last_reading(db: sqlite3.Connection, case: Case) -> Reading | None:
-    """The newest of them."""
-    return next(iter(readings(db, case, 1)), None)
-
-
 # ---- backup --------------------------------------------------------------------------------------
 def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
     """Cases that are not here yet, by name, body and when they were added; their slots with the
@@ -419,7 +341,7 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
         same = "SELECT 1 FROM kit_case WHERE name = ? AND body = ? AND added_at = ?"
         if db.execute(same, (row["name"], row["body"], row["added_at"])).fetchone():
             continue
-        told_ = {k: row[k] for k in row.keys() if k not in ("id", "like_case")}  # noqa: SIM118
+        told_ = {k: row[k] for k in row.keys() if k not in ("id", "like_case", "came")}  # noqa: SIM118
         names = ", ".join(told_)
         marks = ", ".join(f":{name}" for name in told_)
         made = db.execute(f"INSERT INTO kit_case ({names}) VALUES ({marks})", told_)

@@ -11,7 +11,8 @@ CREATE TABLE kit_case (
   note TEXT NOT NULL DEFAULT '',
   added_at TEXT NOT NULL,
   retired_at TEXT,
-  like_case INTEGER REFERENCES kit_case (id)
+  like_case INTEGER REFERENCES kit_case (id),
+  came INTEGER
 ) STRICT;
 -- What each slot should hold: a version of a slip as it was when it was put there.
 CREATE TABLE kit_slot (

@@ -13,10 +13,11 @@ from ...core.kit import card, sets
 from ...core.kit.state import State, bank_of, shipped, slot_of
 from ...core.kit.typed import typed
 from ...core.recipe import make
-from ...store import cases, kit_file, slips
+from ...store import cases, kit_file, readings, slips
 from ...store.cases import Case, Put
 from .. import address
 from ..context import db, now, tell, went
+from ..papers import sent_case
 from ..take import attached
 from ..turns import Rank
 from ..values import identity
@@ -24,6 +25,7 @@ from ..work import long_work
 from . import standing as seen
 
 blueprint = Blueprint("cases", __name__, template_folder="templates", url_prefix="/kit")
+MOST_HISTORY = 8  # readings that are shown
 MOST_CARD = 40  # files that are looked through for a settings card
 
 
@@ -63,7 +65,7 @@ def one(case_id: int) -> str:
         scenes=address.scene_row(),
         bodies=core.bodies().values(),
         queries=_queries(in_hand),
-        words_width=300,
+        history=readings.listed_of(db(), case, MOST_HISTORY),
     )
 
 
@@ -223,7 +225,7 @@ def undo(change: int) -> ResponseReturnValue:
 def write_card(case_id: int) -> Response:
     """A settings card that brings the camera to its plan."""
     case = cases.get(db(), case_id)
-    packed = card.packed(case.camera, cases.whole_plan(db(), case), case.name, now())
+    packed = card.packed(case.camera, readings.whole_plan(db(), case), case.name, now())
     return attached(f"{stem(case.letter or case.name)}-plum-card.zip", packed, "application/zip")
 
 
@@ -236,15 +238,15 @@ def read(case_id: int | None = None) -> ResponseReturnValue:
     with long_work("Reading the card", rank=Rank.FIGURES):
         if case_id is not None and text.strip():
             case = cases.get(db(), case_id)
-            found, how = typed(case.camera, cases.plan_of(db(), case), text), cases.TYPED
+            found, how = typed(case.camera, cases.plan_of(db(), case), text), readings.TYPED
         elif sent:
             made = card.read_files({str(f.filename): f.read() for f in sent})
-            case = cases.whose(db(), made) if case_id is None else cases.get(db(), case_id)
-            cases.of_its_body(case, made)
-            found, how = made.state, cases.CARD
+            case = readings.whose(db(), made) if case_id is None else cases.get(db(), case_id)
+            readings.of_its_body(case, made)
+            found, how = made.state, readings.CARD
         else:
             raise PlumError("No card was chosen. Choose its folder, a zip of it, or card.json.")
-        cases.keep_reading(db(), case, found, how, now())
+        readings.keep(db(), case, found, how, now())
     at = seen.standing(case)
     wrong = at.differing + len(at.settings)
     many = "Nothing differs" if not wrong else f"{wrong} differ{'s' if wrong == 1 else ''}"
@@ -257,20 +259,40 @@ def read(case_id: int | None = None) -> ResponseReturnValue:
 def sheet(case_id: int) -> str:
     """The slots on a page, large enough to be taped to the camera."""
     case = cases.get(db(), case_id)
-    turned = {
-        key: [
-            (case.camera.dial(k).label, case.camera.dial(k).choice(v).label)
-            for k, v in case.camera.changed(made.recipe.dials).items()
-        ]
-        for key, made in cases.slots_of(db(), case_id).items()
-    }
-    beside = [
-        (d.label, d.choice(v).label)
-        for d in case.camera.beside
-        if (v := cases.beside_of(db(), case).get(d.id)) is not None
-    ]
+    puts = cases.slots_of(db(), case_id)
+    turned = {key: _turned(case, made) for key, made in puts.items()}
     at = seen.standing(case, pictures=False)
+    beside = _beside_told(case)
     return render_template("sheet.html", case=case, at=at, turned=turned, beside=beside)
+
+
+@blueprint.get("/cases/<int:case_id>/page.html")
+def page_to_send(case_id: int) -> Response:
+    """The slots as a page to send."""
+    case = cases.get(db(), case_id)
+    lines = [
+        {
+            "label": seen.labelled(case, made.key),
+            "recipe": made.recipe,
+            "scene": made.scene or address.FIRST_SCENE,
+            "why": made.why,
+            "dials": _turned(case, made),
+        }
+        for made in cases.slots_of(db(), case_id).values()
+    ]
+    return sent_case(case.name, lines, _beside_told(case), case)
+
+
+def _turned(case: Case, made: Put) -> list[tuple[str, str]]:
+    """Dials of a slot that do not stand as shipped, as printed."""
+    camera = case.camera
+    turned = camera.changed(made.recipe.dials)
+    return [(camera.dial(k).label, camera.dial(k).choice(v).label) for k, v in turned.items()]
+
+
+def _beside_told(case: Case) -> list[tuple[str, str]]:
+    plan = cases.beside_of(db(), case)
+    return [(d.label, d.choice(plan[d.id]).label) for d in case.camera.beside if d.id in plan]
 
 
 @blueprint.get("/kit.json")

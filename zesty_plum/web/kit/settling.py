@@ -1,5 +1,6 @@
 """Settling what differs, the presses that do it, and cameras that are borrowed."""
 
+import math
 from dataclasses import replace
 
 from flask import Blueprint, jsonify, redirect, render_template, request, url_for
@@ -11,19 +12,20 @@ from ...core.colour.difference import ciede2000
 from ...core.errors import PlumError
 from ...core.kit.differ import as_recipe
 from ...core.kit.presses import presses, total
-from ...core.kit.state import State, slots
+from ...core.kit.state import slots
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from ...core.translate import scene_appearance, scene_colours, translate
-from ...store import cases, slips
+from ...store import cases, readings, slips
 from ...store.cases import Case, Put
-from .. import measured
+from .. import address, measured
 from ..context import db, now, tell, went
 from ..values import choice, identity
 from ..work import long_work
 from . import standing as seen
 
 blueprint = Blueprint("settling", __name__, template_folder="templates", url_prefix="/kit")
+MOST_READINGS = 400
 WAYS = ("right", "keep", "leave", "newest")
 
 
@@ -108,11 +110,11 @@ def presses_page(case_id: int) -> str:
 def ticked(case_id: int) -> ResponseReturnValue:
     """All was pressed: the camera stands as planned now."""
     case = cases.get(db(), case_id)
-    plan, last = cases.plan_of(db(), case), cases.last_reading(db(), case)
+    plan, last = cases.plan_of(db(), case), readings.last(db(), case)
     done = [step.slot for step in seen.standing(case, pictures=False).steps if step.slot]
     if last and last.state.now is not None and done:  # what was saved last is what is set
         plan = replace(plan, now={**last.state.now, **plan.slots[done[-1]].dials})
-    cases.keep_reading(db(), case, plan, cases.CARRIED_OUT, now())
+    readings.keep(db(), case, plan, readings.CARRIED_OUT, now())
     tell(f"{case.name} stands as planned, as far as it was pressed.", "done")
     return redirect(url_for("cases.one", case_id=case_id))
 
@@ -136,7 +138,8 @@ def borrowed(case_id: int) -> ResponseReturnValue:
             if k in case.camera.beside_by_id and v in case.camera.beside_by_id[k].values
         }
         cases.set_beside(db(), case.id, values, now())
-        cases.borrow(db(), case.id, own.id)
+        came = readings.last(db(), case)
+        cases.borrow(db(), case.id, own.id, case.came or (came.id if came else None))
     left = [words for words in said if words]
     for words in left[:4]:
         tell(words, "note")
@@ -163,16 +166,60 @@ def _moved(case: Case, put: Put) -> str:
 def given_back(case_id: int) -> ResponseReturnValue:
     """Plan what stood in a borrowed camera when it was read first, so that it can be put back."""
     case = cases.get(db(), case_id)
-    every = cases.readings(db(), case, 200)
-    if not every:
+    every = readings.listed_of(db(), case, MOST_READINGS)
+    first = next((r.state for r in every if r.id == case.came), None)
+    if first is None:
         raise PlumError(f"{case.name} was not read before it was changed, so nobody knows how.")
-    first: State = every[-1].state
     for key, held in first.slots.items():
         recipe = as_recipe(case.camera, held)
         made = Put(key, None, 0, recipe, "as it came", "", now(), None)
         cases.put(db(), case.id, made)
     cases.set_beside(db(), case.id, first.beside, now())
-    cases.borrow(db(), case.id, None)
+    cases.borrow(db(), case.id, None, None)
     many = total(presses(case.camera, every[0].state, cases.plan_of(db(), case)))
     tell(f"{case.name} is planned as it came: {many} presses, or a settings card.", "done")
     return redirect(url_for("settling.presses_page", case_id=case_id))
+
+
+# ---- matching ------------------------------------------------------------------------------------
+@blueprint.get("/match")
+def match() -> str:
+    """Two slots that should look alike: side by side, scene by scene, and what would come nearer;
+    and which lens gives the same view on both."""
+    every = [
+        (f"{case.id}:{put.key}", f"{seen.labelled(case, put.key)}, {put.recipe.name}", case, put)
+        for case in cases.listed(db())
+        for put in cases.slots_of(db(), case.id).values()
+    ]
+    known = {code: (case, put) for code, _, case, put in every}
+    chosen = [known.get(request.args.get(name, "")) for name in ("a", "b")]
+    shown = {}
+    if chosen[0] and chosen[1]:
+        shown = _matched(*chosen[0], *chosen[1])
+    return render_template("match.html", every=every, chosen=chosen, asked=request.args, **shown)
+
+
+def _matched(case: Case, put: Put, other_case: Case, other: Put) -> dict[str, object]:
+    first, second = put.recipe, other.recipe
+    rows = []
+    for scene in map(scenes.load, scenes.SHOWN):
+        colours = scene_colours(scene)
+        labs = [scene_appearance(r.look, r.camera.sensor, scene, colours) for r in (first, second)]
+        rows.append((float(ciede2000(*labs).mean()), scene))
+    rows.sort(key=lambda row: -row[0])
+    with long_work("Looking for the nearest recipe"):
+        nearest = translate(first, second.camera)
+    lenses = [
+        (focal, round(focal * case.crop / other_case.crop)) for focal in (16, 23, 35, 50, 85, 135)
+    ]
+    codes = [address.code(replace(r, name=n)) for r, n in ((first, "First"), (second, "Second"))]
+    moved = replace(nearest.recipe, name=f"{first.name}, on {second.camera.name}"[:80])
+    return {
+        "rows": rows,
+        "queries": [address.look_query(r) for r in (first, second)],
+        "codes": codes,
+        "nearest": nearest,
+        "nearest_query": address.query(address.dial_args(moved) | {"name": moved.name}),
+        "lenses": lenses,
+        "stops": round(2 * math.log2(case.crop / other_case.crop), 1),
+    }

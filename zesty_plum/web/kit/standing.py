@@ -10,8 +10,9 @@ from ...core.kit.differ import Difference, Found, Setting
 from ...core.kit.presses import Press, presses, total
 from ...core.kit.state import State, by_hand, slot_of, slots
 from ...core.seen import REMAINS
-from ...store import cases, shelf, slips
-from ...store.cases import Case, Put, Reading
+from ...store import cases, readings, shelf, slips
+from ...store.cases import Case, Put
+from ...store.readings import Reading
 from .. import address
 from ..context import db
 
@@ -98,7 +99,7 @@ def counted(many: int) -> str:
 def standing(case: Case, pictures: bool = True) -> Standing:
     """A camera as it stands, from its plan and the last time that it was read."""
     camera, puts = case.camera, cases.slots_of(db(), case.id)
-    reading = cases.last_reading(db(), case)
+    reading = readings.last(db(), case)
     found: dict[str, Difference] = {}
     settings: list[Setting] = []
     steps: tuple[Press, ...] = ()

@@ -150,11 +150,11 @@ def lut_page(slip_id: int) -> str:
     )
 
 
-def _picture(recipe: Recipe, scene_id: str, width: int) -> Bytes8:
+def picture_of(recipe: Recipe, scene_id: str, width: int) -> Bytes8:
     return develop(address.scene_of(scene_id), recipe.look, recipe.camera.sensor, width).pixels
 
 
-def _inside(pixels: Bytes8, width: int = 0, quality: int = 82) -> str:
+def inside(pixels: Bytes8, width: int = 0, quality: int = 82) -> str:
     """A picture as part of a page, made smaller where a width is given."""
     if width and width < pixels.shape[1]:
         height = max(1, round(pixels.shape[0] * width / pixels.shape[1]))
@@ -170,7 +170,7 @@ def _carried(recipe: Recipe) -> str:
     return f"data:application/json;base64,{told}"
 
 
-def _sent(name: str, template: str, **shown: Any) -> Response:
+def sent(name: str, template: str, **shown: Any) -> Response:
     """A page that stands alone: pictures inside, no script, nothing asked from anywhere."""
     style = Path(current_app.static_folder or "", "sent.css").read_text(encoding="utf-8")
     page = render_template(template, made_at=now()[:10], style=Markup(style), **shown)
@@ -193,10 +193,10 @@ def shared_slip(slip_id: int) -> Response:
     with long_work("Making the page", 1 + len(others)) as work:
         asked = [(scene_id, 1080), *((s, 400) for s in others)]
         shown = [
-            (titles.get(s, ""), _inside(_picture(recipe, s, width)))
+            (titles.get(s, ""), inside(picture_of(recipe, s, width)))
             for s, width in work.steps(asked)
         ]
-    return _sent(
+    return sent(
         slip.name,
         "sent_slip.html",
         slip=slip,
@@ -210,20 +210,30 @@ def shared_slip(slip_id: int) -> Response:
     )
 
 
+def sent_case(
+    name: str, lines: list[dict[str, Any]], beside: list[tuple[str, str]], case: Any
+) -> Response:
+    """A camera's slots as a page to send; `lines` have label, recipe, scene, why and dials."""
+    with long_work("Making the page", len(lines)) as work:
+        for line in work.steps(lines):
+            line["picture"] = inside(picture_of(line["recipe"], line["scene"], 400))
+    return sent(name, "sent_case.html", lines=lines, beside=beside, case=case)
+
+
 def sent_wall(
     columns: list[dict[str, Any]], rows: list[tuple[str, Any]], standard: int
 ) -> Response:
     """A Wall as a page to send: pictures as large as two megabytes allow."""
     cells = [(column["recipe"], scene_id) for column in columns for scene_id, _ in rows]
     with long_work("Making the page", len(cells)) as work:
-        made = [_picture(*cell, SENT_WIDTHS[0]) for cell in work.steps(cells)]
+        made = [picture_of(*cell, SENT_WIDTHS[0]) for cell in work.steps(cells)]
         for width in SENT_WIDTHS:
             work.pause()
-            prints = [_inside(pixels, width) for pixels in made]
+            prints = [inside(pixels, width) for pixels in made]
             if sum(map(len, prints)) <= MOST_SENT:
                 break
     down = [prints[k : k + len(rows)] for k in range(0, len(prints), len(rows))]
-    return _sent(
+    return sent(
         "wall", "sent_wall.html", columns=list(zip(columns, down)), rows=rows, standard=standard
     )
 
