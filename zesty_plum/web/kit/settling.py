@@ -90,7 +90,7 @@ def _tells_most(planned: Recipe, there: Recipe) -> Scene:
         labs = [scene_appearance(r.look, r.camera.sensor, scene, colours) for r in (planned, there)]
         return float(ciede2000(*labs).mean())
 
-    return max(map(scenes.load, scenes.SHOWN), key=off)
+    return max(map(scenes.load, scenes.index()), key=off)
 
 
 @blueprint.get("/cases/<int:case_id>/presses")
@@ -202,7 +202,7 @@ def match() -> str:
 def _matched(case: Case, put: Put, other_case: Case, other: Put) -> dict[str, object]:
     first, second = put.recipe, other.recipe
     rows = []
-    for scene in map(scenes.load, scenes.SHOWN):
+    for scene in map(scenes.load, scenes.index()):
         colours = scene_colours(scene)
         labs = [scene_appearance(r.look, r.camera.sensor, scene, colours) for r in (first, second)]
         rows.append((float(ciede2000(*labs).mean()), scene))
