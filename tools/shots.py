@@ -25,12 +25,6 @@ VIEWS = [
     ("bench-shift", "/bench?slip=4&scene=quayside&line=shift_red", DESK, []),
     ("bench-everywhere", "/bench?slip=4", DESK, ["a", "Wait 9000"]),
     (
-        "bench-trail",
-        "/bench?scene=boatyard&line=clarity",
-        DESK,
-        ["ArrowRight", "ArrowRight", "ArrowUp", "ArrowUp", "ArrowRight", "t"],
-    ),
-    (
         "bench-depth",
         "/bench?body=wader-v1&scene=beach&line=depth_blue&depth_blue=3&depth_red=2",
         DESK,
@@ -41,7 +35,8 @@ VIEWS = [
     ("slips", "/slips", DESK, []),
     ("slip", "/slips/5?scene=boatyard", DESK, ["Wait 9000"]),
     ("card", "/slips/4/card", DESK, []),
-    ("kit", "/kit/", DESK, []),
+    ("kit", "/kit/cases/1?slot=2", DESK, ["Wait 1500"]),
+    ("presses", "/kit/cases/1/presses", PHONE, []),
     ("taught", "/kit/bodies/turnstone", DESK, []),
     (
         "blind",
