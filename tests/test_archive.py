@@ -12,7 +12,7 @@ from distributed import Client, LocalCluster
 from PIL import ExifTags, Image
 
 from tests.builders import HERON, file_of, raw_of, recipe
-from zesty_plum.archive.folder import _client
+from zesty_plum.archive.folder import client_of
 from zesty_plum.archive.shots import shots
 from zesty_plum.cli import main
 from zesty_plum.core.bodies import file
@@ -141,7 +141,7 @@ def test_pictures_do_not_go_among_those_they_are_made_of(voyage):
 
 def test_workers_answer_this_machine_only_and_those_who_have_their_certificate():
     with ExitStack() as stack:
-        client = stack.enter_context(_client(stack, 1, None))
+        client = stack.enter_context(client_of(stack, 1, None))
         client.wait_for_workers(1)
         mine = [psutil.Process(), *psutil.Process().children(recursive=True)]
         doors = [c for p in mine for c in p.net_connections() if c.status == psutil.CONN_LISTEN]

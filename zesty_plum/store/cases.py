@@ -16,7 +16,7 @@ from . import checks, slips
 from .database import transaction
 from .tables import Counts, Tables
 
-MOST, MOST_WORD, MOST_NOTE, MOST_BATTERIES = 100, 60, 1000, 99
+MOST, MOST_WORD, MOST_LETTER, MOST_NOTE, MOST_BATTERIES = 100, 60, 8, 1000, 99
 MOST_CROP = 8.0
 HOWS = ("card", "typed", "ticked off")  # a reading came about
 ABOUT = ("name", "carried", "letter", "crop", "cards", "batteries", "note")
@@ -108,7 +108,7 @@ def told(given: Mapping[str, Any], camera: Body) -> dict[str, Any]:
     """What a form says of a case, checked."""
     said = {k: " ".join(str(given.get(k, "")).split()) for k in ABOUT}
     for key in ("name", "carried", "cards", "letter"):
-        most = 8 if key == "letter" else MOST_WORD
+        most = MOST_LETTER if key == "letter" else MOST_WORD
         if len(said[key]) > most:
             raise PlumError(f"The {key} can have {most} letters. Shorten it.")
     said["name"] = said["name"] or camera.name
@@ -341,7 +341,7 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
         same = "SELECT 1 FROM kit_case WHERE name = ? AND body = ? AND added_at = ?"
         if db.execute(same, (row["name"], row["body"], row["added_at"])).fetchone():
             continue
-        told_ = {k: row[k] for k in row.keys() if k not in ("id", "like_case", "came")}  # noqa: SIM118
+        told_ = {k: v for k, v in dict(row).items() if k not in ("id", "like_case", "came")}
         names = ", ".join(told_)
         marks = ", ".join(f":{name}" for name in told_)
         made = db.execute(f"INSERT INTO kit_case ({names}) VALUES ({marks})", told_)

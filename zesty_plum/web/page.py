@@ -10,7 +10,7 @@ from ..core.kit.typed import MOST_LETTERS as MOST_TYPED
 from ..core.lists import MOST_LETTERS
 from ..core.pictures.read import MOST_BYTES
 from ..store import rounds
-from ..store.cases import MOST_WORD
+from ..store.cases import MOST_LETTER, MOST_WORD
 from ..store.pictures import MOST_TITLE
 from ..store.shelf import TAG_LENGTH
 from .context import told
@@ -22,6 +22,7 @@ from .sharing import is_shared
 SCENE, WORK = "SCENE", "WORK"
 LIMITS = {
     "word": MOST_WORD,
+    "letter": MOST_LETTER,
     "typed": MOST_TYPED,
     "name": recipe.MOST_NAME,
     "note": recipe.MOST_NOTE,
