@@ -351,6 +351,7 @@ def test_the_address_holds_the_whole_state(page):
             "spot": st.sampled_from(["", "0.250,0.700"]),
             "place": st.sampled_from(["", "0.500,0.125"]),
             "apart": st.booleans(),
+            "guess": st.booleans(),
             "written": st.booleans(),
             "ends": st.booleans(),
         }

@@ -1,0 +1,75 @@
+"""Kit as a person uses it: from a difference to its settling, by hand and by keyboard."""
+
+import io
+import json
+import re
+import zipfile
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.test_story import accessible
+
+pytestmark = pytest.mark.browser
+
+
+def test_a_difference_is_found_shown_and_pressed_right(page):
+    page.goto("/kit/cases/1?slot=2")
+    expect(page.get_by_text("Shadows -1 on the body, +1 on the slip")).to_be_visible()
+    words = page.locator(".in-hand [data-words]")
+    expect(words).to_have_text(re.compile("^On .*, the body is "))
+    accessible(page)
+    first = page.locator(".slots .slot > a").first
+    first.focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")
+    expect(page.locator("#slot-title")).to_have_text("Slot 2 on the body")
+    page.get_by_role("link", name="68 presses").click()
+    accessible(page)
+    box = page.get_by_label(re.compile("Save over 2"))
+    box.check()
+    page.reload()
+    expect(page.get_by_label(re.compile("Save over 2"))).to_be_checked()
+    page.get_by_role("button", name="All pressed").click()
+    expect(page.locator(".kit-main header")).to_contain_text("As planned")
+
+
+def test_a_card_goes_to_the_stand_in_and_comes_back_changed(page):
+    page.goto("/kit/cases/2")
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="Write a settings card").click()
+    data = taken.value.path().read_bytes()
+    page.goto("/stand-in/heron-m2")
+    page.locator("#card").set_input_files(
+        {"name": "card.zip", "mimeType": "application/zip", "buffer": data}
+    )
+    page.get_by_role("button", name="Load card").click()
+    for button in ("Menu", "OK", "up", "OK"):
+        page.get_by_role("button", name=re.compile(button)).first.click()
+    expect(page.locator(".screen")).to_contain_text("Metering")
+    accessible(page)
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="Write card").click()
+    with zipfile.ZipFile(io.BytesIO(taken.value.path().read_bytes())) as inside:
+        told = json.loads(inside.read("plum-card/card.json"))
+    told["slots"]["1"]["dials"]["colour"] = 4
+    page.goto("/kit/cases/2")
+    page.get_by_text("Read it").click()
+    page.locator("#card-file").set_input_files(
+        {"name": "card.json", "mimeType": "application/json", "buffer": json.dumps(told).encode()}
+    )
+    page.get_by_role("button", name="Read the card").click()
+    expect(page.locator("#slot-title")).to_have_text("Slot 1 on the body")
+    page.get_by_role("button", name="Leave it so").click()
+    expect(page.get_by_text("1 is left as it is.")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_text("Colour +4 on the body, +1 on the slip")).to_be_visible()
+
+
+def test_a_slip_is_dragged_onto_a_slot(page):
+    page.goto("/kit/cases/1")
+    page.locator(".homeless summary").click()
+    page.locator(".homeless [data-slip]").first.drag_to(page.locator('[data-slot="6"]'))
+    expect(page.get_by_text(re.compile("stands in A 6"))).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator('[data-slot="6"]')).to_contain_text("Nothing planned")
