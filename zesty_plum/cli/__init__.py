@@ -3,7 +3,7 @@
 import click
 
 from .. import __version__
-from . import archive, judging, kit, learning, lists, pictures, serving
+from . import archive, judging, kit, learning, lists, pictures, reckon, serving
 
 
 @click.group(context_settings={"help_option_names": ["-h", "--help"]})
@@ -21,6 +21,7 @@ for command in (
     archive.develop,
     learning.calibrate,
     kit.kit,
+    reckon.reckon,
     judging.compare_recipes,
     judging.measure_recipe,
     judging.translate_recipe,
