@@ -155,11 +155,16 @@ def _moved(case: Case, put: Put) -> str:
         return f"'{recipe.name}' has no slot on {case.name}."
     words = ""
     if recipe.body != case.body:
-        moved = translate(recipe, case.camera)
-        words = f"{label}, '{recipe.name}': {moved.words[0]}"
+        moved = translate(recipe, case.camera, scene=_shown_on(put))
+        words = f"{label}, '{recipe.name}': {' '.join(moved.words[:2])}"
         recipe, slip, version = moved.recipe, None, 0
     cases.put(db(), case.id, Put(put.key, slip, version, recipe, put.why, put.scene, now(), None))
     return words
+
+
+def _shown_on(put: Put) -> Scene:
+    """The scene that a slot is shown on: what its job looks like."""
+    return address.scene_of(put.scene or address.FIRST_SCENE)
 
 
 @blueprint.post("/cases/<int:case_id>/given-back")

@@ -3,6 +3,7 @@ in how many presses it can be put right."""
 
 from dataclasses import dataclass
 from datetime import date
+from functools import cached_property
 
 from ...core.bodies import Dial
 from ...core.kit import differ
@@ -61,7 +62,14 @@ class Standing:
     places: tuple[Place, ...]
     settings: tuple[Setting, ...]
     reading: Reading | None
-    steps: tuple[Press, ...]
+    plan: State
+
+    @cached_property
+    def steps(self) -> tuple[Press, ...]:
+        """The presses that put it right."""
+        if self.reading is None:
+            return ()
+        return presses(self.case.camera, self.reading.state, self.plan)
 
     @property
     def differing(self) -> int:
@@ -102,14 +110,12 @@ def standing(case: Case, pictures: bool = True) -> Standing:
     reading = readings.last(db(), case)
     found: dict[str, Difference] = {}
     settings: list[Setting] = []
-    steps: tuple[Press, ...] = ()
     plan = cases.plan_of(db(), case)
     if reading is not None:
         wanted = cases.planned(db(), case)
         known = [s.recipe for s in of_body(case)] if pictures else []
         found = {d.key: d for d in differ.differences(camera, reading.state, wanted, known)}
         settings = differ.settings(camera, reading.state, plan.beside)
-        steps = presses(camera, reading.state, plan)
     places = []
     for slot in slots(camera):
         put = puts.get(slot.key)
@@ -126,7 +132,7 @@ def standing(case: Case, pictures: bool = True) -> Standing:
                 tuple((d.label, d.choice(v).label) for d, v in loose),
             )
         )
-    return Standing(case, tuple(places), tuple(settings), reading, steps)
+    return Standing(case, tuple(places), tuple(settings), reading, plan)
 
 
 def of_body(case: Case) -> list[slips.Slip]:
