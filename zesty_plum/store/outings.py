@@ -1,0 +1,321 @@
+"""Days that are planned: where and when, who comes with what, and the shoots on them."""
+
+import json
+import re
+import sqlite3
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, field, replace
+from datetime import date
+from typing import Any
+
+from ..core.errors import NotFound, PlumError
+from ..core.outing.lights import WEATHERS, kinds
+from ..core.outing.shoot import Shoot
+from ..core.reckon.sun import Place
+from ..core.reckon.time import MAINS
+from . import checks
+from .database import transaction
+from .tables import Counts, Tables
+
+MOST, MOST_SHOOTS, MOST_NAME, MOST_TEXT = 500, 40, 80, 400
+MOST_SAID = 20_000
+_CLOCK = re.compile(r"([01]?\d|2[0-4])[:.]([0-5]\d)")
+
+
+@dataclass(frozen=True)
+class Said:
+    """What is said of a day: place, mains, weather, people and a note."""
+
+    place: str = ""
+    latitude: float = 54.3
+    longitude: float = 10.1
+    zone: str = "Europe/Berlin"
+    mains: int = 50
+    weather: str = "clear"
+    people: str = ""
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class Row:
+    """A shoot on a day, with the case and slot that it is done with, and the scene that shows
+    it."""
+
+    id: int
+    shoot: Shoot
+    case: int | None = None
+    slot: str = ""
+    scene: str = ""
+
+
+@dataclass(frozen=True)
+class Outing:
+    """A day."""
+
+    id: int
+    name: str
+    on: date
+    said: Said
+    deleted: bool
+    rows: tuple[Row, ...] = field(default=())
+
+    @property
+    def place(self) -> Place:
+        """Where the sun is asked for."""
+        return Place(self.said.latitude, self.said.longitude, self.said.zone)
+
+
+def _outing(db: sqlite3.Connection, row: sqlite3.Row) -> Outing:
+    try:
+        said = Said(**json.loads(row["said"]))
+        on = date.fromisoformat(row["date"])
+    except (ValueError, TypeError) as error:
+        raise PlumError("This day is damaged and cannot be read.") from error
+    return Outing(row["id"], row["name"], on, said, row["deleted_at"] is not None, _rows(db, row))
+
+
+def _rows(db: sqlite3.Connection, outing: sqlite3.Row) -> tuple[Row, ...]:
+    found = db.execute(
+        "SELECT * FROM outing_shoot WHERE outing = ? AND removed_at IS NULL", (outing["id"],)
+    ).fetchall()
+    out = []
+    for row in found:
+        told = json.loads(row["said"])
+        about = {k: told.pop(k, d) for k, d in (("case", None), ("slot", ""), ("scene", ""))}
+        out.append(Row(row["id"], Shoot(**told), **about))
+    return tuple(sorted(out, key=lambda r: (r.shoot.starts, r.shoot.ends, r.id)))
+
+
+def listed(db: sqlite3.Connection) -> list[Outing]:
+    """All days, the latest first."""
+    rows = db.execute(
+        "SELECT * FROM outing WHERE deleted_at IS NULL ORDER BY date DESC, id DESC"
+    ).fetchall()
+    return [_outing(db, row) for row in rows]
+
+
+def get(db: sqlite3.Connection, outing_id: int) -> Outing:
+    """A day."""
+    row = db.execute("SELECT * FROM outing WHERE id = ?", (outing_id,)).fetchone()
+    if row is None:
+        raise NotFound("There is no such day. Outing lists those that there are.")
+    return _outing(db, row)
+
+
+# ---- what forms say ------------------------------------------------------------------------------
+def clock(text: str, what: str) -> int:
+    """Minutes of a day, of 06:15."""
+    found = _CLOCK.fullmatch(text.strip())
+    if not found:
+        raise PlumError(f"{what} is a time of day, as 06:15, not '{text[:20]}'.")
+    return min(int(found[1]) * 60 + int(found[2]), 24 * 60)
+
+
+def _float(given: Mapping[str, Any], key: str, usual: float, low: float, high: float) -> float:
+    text = str(given.get(key, "")).strip().replace(",", ".")
+    if not text:
+        return usual
+    try:
+        value = float(text)
+    except ValueError as error:
+        raise PlumError(f"The {key} is a number, not '{text[:20]}'.") from error
+    if not low <= value <= high:
+        raise PlumError(f"The {key} goes from {low:g} to {high:g}.")
+    return value
+
+
+def _word(given: Mapping[str, Any], key: str, most: int = MOST_NAME) -> str:
+    return " ".join(str(given.get(key, "")).split())[:most]
+
+
+def said_by(given: Mapping[str, Any]) -> tuple[str, date, Said]:
+    """Name, date and the rest of a day, checked."""
+    name = _word(given, "name") or "A day out"
+    try:
+        on = date.fromisoformat(str(given.get("date", "")).strip())
+    except ValueError as error:
+        raise PlumError("A day needs its date, as 2026-11-07.") from error
+    usual = Said()
+    said = Said(
+        place=_word(given, "place"),
+        latitude=_float(given, "latitude", usual.latitude, -90, 90),
+        longitude=_float(given, "longitude", usual.longitude, -180, 180),
+        zone=_word(given, "zone") or usual.zone,
+        mains=int(_float(given, "mains", usual.mains, 50, 60)),
+        weather=_word(given, "weather") or usual.weather,
+        people=_word(given, "people", MOST_TEXT),
+        note=_word(given, "note", MOST_TEXT),
+    )
+    if said.mains not in MAINS or said.weather not in WEATHERS:
+        raise PlumError(f"Mains are 50 or 60 Hz; weather is {', '.join(WEATHERS)}.")
+    _ = Place(said.latitude, said.longitude, said.zone).clock
+    return name, on, said
+
+
+def shoot_by(given: Mapping[str, Any]) -> Shoot:
+    """A shoot, checked."""
+    starts, ends = (clock(str(given.get(k, "")), k.capitalize()) for k in ("from", "to"))
+    if ends <= starts:
+        raise PlumError("A shoot ends after it begins. One over midnight is two.")
+    light = _word(given, "light") or "out"
+    if light not in kinds():
+        raise PlumError(f"There is no light '{light}'. There are {', '.join(kinds())}.")
+    measured = _float(given, "ev", 99, -8, 99)
+    return Shoot(
+        starts,
+        ends,
+        _word(given, "title") or "A shoot",
+        light,
+        int(_float(given, "kelvin", 0, 0, 20000)),
+        None if measured == 99 else measured,
+        _float(given, "speed", 0, 0, 400),
+        _float(given, "near", 3, 0.05, 10000),
+        _float(given, "focal", 35, 1, 2000),
+        int(_float(given, "frames", 0, 0, 100_000)),
+        _float(given, "minutes", 0, 0, 1440),
+        _word(given, "who"),
+        _word(given, "must", MOST_TEXT),
+    )
+
+
+# ---- changes -------------------------------------------------------------------------------------
+def add(db: sqlite3.Connection, given: Mapping[str, Any], now: str) -> Outing:
+    """A new day."""
+    name, on, said = said_by(given)
+    with transaction(db):
+        if db.execute("SELECT count(*) FROM outing").fetchone()[0] >= MOST:
+            raise PlumError(f"{MOST} days are kept already.")
+        made = _insert(db, name, on, said, now)
+    return get(db, made)
+
+
+def _insert(db: sqlite3.Connection, name: str, on: date, said: Said, now: str) -> int:
+    made = db.execute(
+        "INSERT INTO outing (name, date, said, made_at) VALUES (?, ?, ?, ?)",
+        (name, on.isoformat(), json.dumps(asdict(said), ensure_ascii=False), now),
+    )
+    return int(made.lastrowid or 0)
+
+
+def change(db: sqlite3.Connection, outing_id: int, given: Mapping[str, Any]) -> Outing:
+    """A day, written anew; its shoots stay, and their light follows."""
+    name, on, said = said_by(given)
+    with transaction(db):
+        db.execute(
+            "UPDATE outing SET name = ?, date = ?, said = ? WHERE id = ?",
+            (name, on.isoformat(), json.dumps(asdict(said), ensure_ascii=False), outing_id),
+        )
+    return get(db, outing_id)
+
+
+def delete(db: sqlite3.Connection, outing_id: int, now: str | None) -> Outing:
+    """Delete a day, or with no moment take it back."""
+    with transaction(db):
+        db.execute("UPDATE outing SET deleted_at = ? WHERE id = ?", (now, outing_id))
+    return get(db, outing_id)
+
+
+def duplicate(db: sqlite3.Connection, outing_id: int, now: str) -> Outing:
+    """The same day again, to be moved to another date."""
+    old = get(db, outing_id)
+    with transaction(db):
+        made = _insert(db, f"{old.name}, again"[:MOST_NAME], old.on, old.said, now)
+        for row in old.rows:
+            _write(db, made, row)
+    return get(db, made)
+
+
+def _write(db: sqlite3.Connection, outing_id: int, row: Row) -> int:
+    told = {**asdict(row.shoot), "case": row.case, "slot": row.slot, "scene": row.scene}
+    made = db.execute(
+        "INSERT INTO outing_shoot (outing, said) VALUES (?, ?)",
+        (outing_id, json.dumps(told, ensure_ascii=False)),
+    )
+    return int(made.lastrowid or 0)
+
+
+def put_shoot(db: sqlite3.Connection, outing_id: int, row: Row) -> int:
+    """A shoot more, or one written anew where it has an id; returns its id."""
+    with transaction(db):
+        if row.id:
+            told = {**asdict(row.shoot), "case": row.case, "slot": row.slot, "scene": row.scene}
+            db.execute(
+                "UPDATE outing_shoot SET said = ? WHERE id = ? AND outing = ?",
+                (json.dumps(told, ensure_ascii=False), row.id, outing_id),
+            )
+            return row.id
+        many = db.execute(
+            "SELECT count(*) FROM outing_shoot WHERE outing = ? AND removed_at IS NULL",
+            (outing_id,),
+        ).fetchone()[0]
+        if many >= MOST_SHOOTS:
+            raise PlumError(f"A day holds {MOST_SHOOTS} shoots.")
+        return _write(db, outing_id, row)
+
+
+def remove_shoot(db: sqlite3.Connection, outing_id: int, shoot_id: int, now: str | None) -> None:
+    """Remove a shoot, or with no moment take it back."""
+    with transaction(db):
+        db.execute(
+            "UPDATE outing_shoot SET removed_at = ? WHERE id = ? AND outing = ?",
+            (now, shoot_id, outing_id),
+        )
+
+
+def moved(row: Row, minutes: int) -> Row:
+    """A shoot earlier or later by so many minutes, within its day."""
+    shoot = row.shoot
+    by = min(max(minutes, -shoot.starts), 24 * 60 - shoot.ends)
+    return replace(row, shoot=replace(shoot, starts=shoot.starts + by, ends=shoot.ends + by))
+
+
+# ---- backup --------------------------------------------------------------------------------------
+def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
+    """Days that are not here yet, by name, date and when they were made; cameras of another
+    library are not those of this one, so shoots come without them."""
+    for row in source.execute("SELECT * FROM outing ORDER BY id").fetchall():
+        same = "SELECT 1 FROM outing WHERE name = ? AND date = ? AND made_at = ?"
+        if db.execute(same, (row["name"], row["date"], row["made_at"])).fetchone():
+            continue
+        made = db.execute(
+            "INSERT INTO outing (name, date, said, made_at, deleted_at) "
+            "VALUES (:name, :date, :said, :made_at, :deleted_at)",
+            dict(row),
+        )
+        for shoot in source.execute(
+            "SELECT * FROM outing_shoot WHERE outing = ?", (row["id"],)
+        ).fetchall():
+            told = json.loads(shoot["said"])
+            told["case"] = None
+            db.execute(
+                "INSERT INTO outing_shoot (outing, said, removed_at) VALUES (?, ?, ?)",
+                (made.lastrowid, json.dumps(told, ensure_ascii=False), shoot["removed_at"]),
+            )
+    return 0, 0
+
+
+def _check_outing(row: sqlite3.Row) -> None:
+    checks.text(row, "name", MOST_NAME, 1)
+    checks.moment(row, "made_at")
+    checks.moment(row, "deleted_at", may_lack=True)
+    try:
+        Said(**json.loads(checks.text(row, "said", MOST_SAID, 2)))
+        date.fromisoformat(checks.text(row, "date", 10, 10))
+    except (ValueError, TypeError) as error:
+        raise PlumError("what is said of it is damaged") from error
+
+
+def _check_shoot(row: sqlite3.Row) -> None:
+    try:
+        told = json.loads(checks.text(row, "said", MOST_SAID, 2))
+        Shoot(**{k: v for k, v in told.items() if k not in ("case", "slot", "scene")})
+    except (ValueError, TypeError, AttributeError) as error:
+        raise PlumError("what is said of it is damaged") from error
+
+
+def _checked(db: sqlite3.Connection) -> None:
+    checks.every(db, "outing", "Day", _check_outing)
+    checks.every(db, "outing_shoot", "Shoot", _check_shoot)
+
+
+TABLES = Tables({"outing": _copy}, comes_with={"outing_shoot": "outing"}, order=3, checked=_checked)
