@@ -33,6 +33,7 @@ PAGES = [
     "/outing/1?shoot=5",
     "/outing/1?add=1",
     "/outing/days",
+    "/reckoner/",
     "/kit/list?like=heron-m2",
     "/kit/teach",
     "/kit/near",

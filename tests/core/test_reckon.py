@@ -15,6 +15,8 @@ from hypothesis import strategies as st
 from zesty_plum.cli import main
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.reckon import brackets, cards, codes, light, sun, time, view
+from zesty_plum.core.reckon.sheet import BY_ID, SHEET
+from zesty_plum.web.reckoner import follow
 
 LAPSE = "500 frames, every 14.4 s"
 
@@ -199,3 +201,27 @@ def test_odd_sums_are_told_of_in_a_sentence(words, says):
 def test_a_time_by_angle_and_its_drift_agree_with_the_frame():
     assert time.by_angle(25, 180) == pytest.approx(1 / 50)
     assert time.slower(100, 25, 10).factor == 4
+
+
+@pytest.mark.parametrize("one", SHEET, ids=[s.id for s in SHEET])
+def test_every_sum_of_the_sheet_has_an_answer_as_it_stands_first(one):
+    told = {f.name: f.first for f in one.fields}
+    found = follow(one, told)
+    assert found
+    assert all(label and value for label, value in found)
+    for field in one.fields:
+        if field.free:
+            continue
+        with pytest.raises(PlumError, match="Fill in"):
+            follow(one, {**told, field.name: ""})
+        with pytest.raises(PlumError):
+            follow(one, {**told, field.name: "wobble"})
+
+
+@pytest.mark.parametrize(
+    ("empty", "value"), [("ev", "4.9"), ("time", "1/125 s"), ("aperture", "f/2.8"), ("iso", "3200")]
+)
+def test_of_an_exposure_whichever_is_empty_follows(empty, value):
+    whole = {"ev": "4.9366", "aperture": "2.8", "time": "1/125", "iso": "3200"}
+    found = follow(BY_ID["ev"], {**whole, empty: ""})
+    assert found[0][1] == value

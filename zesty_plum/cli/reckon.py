@@ -1,6 +1,5 @@
 """One sum of the day from a shell: exact values in JSON, and what a camera prints beside them."""
 
-import re
 from collections.abc import Callable
 from datetime import date
 from typing import Any, TypeVar
@@ -10,18 +9,8 @@ import click
 from ..core.errors import PlumError
 from ..core.nominal import printed_time
 from ..core.reckon import brackets, cards, codes, light, sun, time, view
+from ..core.reckon.time import seconds
 from .common import EXAMPLE, JSON, print_json, told_faults
-
-UNITS = {"s": 1.0, "min": 60.0, "m": 60.0, "h": 3600.0}
-_TIME = re.compile(r"(?:1/(\d+(?:\.\d+)?)|(\d+(?:\.\d+)?)\s*(s|min|m|h)?)")
-
-
-def seconds(text: str) -> float:
-    """Seconds of 1/125, 0.6, 20s, 5min or 2h."""
-    found = _TIME.fullmatch(text.strip())
-    if not found:
-        raise PlumError(f"'{text[:20]}' is no time. Write it as 1/125, 0.6, 20s or 2h.")
-    return 1 / float(found[1]) if found[1] else float(found[2]) * UNITS[found[3] or "s"]
 
 
 @click.group()

@@ -76,6 +76,7 @@ KEYS = (
     Key("Ctrl Z, Ctrl Y", "undo, redo"),
     Key("+ −", "on the Wall: zoom all prints, ← → ↑ ↓ move them"),
     Key("← → ↓ ⌫", "in a blind round: left, right, can't tell, back"),
+    Key("R", "the reckoner: sums of the day"),
     Key("/", "find"),
     Key("?", "this list"),
     Key("Esc", "close"),

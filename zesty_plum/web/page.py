@@ -49,6 +49,7 @@ def urls() -> dict[str, Any]:
         "found": url_for("slips.found"),
         "name": url_for("margin.name_for"),
         "namePicture": url_for("dropped.name_picture", picture_id=SCENE),
+        "reckoner": url_for("reckoner.page"),
         "remains": url_for("onto.remaining"),
         "remove": url_for("dropped.delete_picture", picture_id=SCENE),
         "save": url_for("slips.save"),

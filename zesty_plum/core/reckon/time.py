@@ -1,12 +1,26 @@
 """Time: shutter angle, flicker, slow motion, time lapse."""
 
 import math
+import re
 from dataclasses import dataclass
 
+from ..errors import PlumError
 from .light import checked
 
 LONGEST = 1 / 8  # seconds, up to which safe times are listed
 MAINS = (50, 60)
+
+
+UNITS = {"s": 1.0, "min": 60.0, "m": 60.0, "h": 3600.0}
+_TIME = re.compile(r"(?:1/(\d+(?:\.\d+)?)|(\d+(?:\.\d+)?)\s*(s|min|m|h)?)")
+
+
+def seconds(text: str) -> float:
+    """Seconds of 1/125, 0.6, 20s, 5min or 2h."""
+    found = _TIME.fullmatch(text.strip().replace(",", "."))
+    if not found or (found[1] and not float(found[1])):
+        raise PlumError(f"'{text[:20]}' is no time. Write it as 1/125, 0.6, 20s or 2h.")
+    return 1 / float(found[1]) if found[1] else float(found[2]) * UNITS[found[3] or "s"]
 
 
 def by_angle(rate: float, angle: float = 180.0) -> float:

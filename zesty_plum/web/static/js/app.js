@@ -205,6 +205,7 @@ document.addEventListener("keydown", (event) => {
   if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === "/") document.getElementById("find").focus();
   else if (event.key === "?") document.getElementById("keys").showModal();
+  else if (event.key === "r") import("./reckoner.js").then((sums) => sums.openReckoner());
   else return;
   event.preventDefault();
 });

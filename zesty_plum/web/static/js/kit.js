@@ -1,9 +1,6 @@
-// The cameras: slips are dragged onto slots, settings are kept as they are chosen, and what a
-// difference looks like is told when it is known.
+// The cameras: slips are dragged onto slots, and what a difference looks like is told when it is
+// known.
 import { told } from "./work.js";
-
-for (const select of document.querySelectorAll("[data-submits]"))
-  select.addEventListener("change", () => select.form.requestSubmit());
 
 for (const slip of document.querySelectorAll("[data-slip]"))
   slip.addEventListener("dragstart", (event) => {
