@@ -24,12 +24,6 @@ VIEWS = [
     ),
     ("bench-shift", "/bench?slip=4&scene=quayside&line=shift_red", DESK, []),
     ("bench-everywhere", "/bench?slip=4", DESK, ["a", "Wait 9000"]),
-    (
-        "bench-depth",
-        "/bench?body=wader-v1&scene=beach&line=depth_blue&depth_blue=3&depth_red=2",
-        DESK,
-        [],
-    ),
     ("bench-time", "/bench?scene=procession&iso_most=400&line=slowest", DESK, []),
     ("bench-phone", "/bench?slip=4&scene=workshop&line=highlights", PHONE, []),
     ("slips", "/slips", DESK, []),
@@ -37,6 +31,7 @@ VIEWS = [
     ("card", "/slips/4/card", DESK, []),
     ("kit", "/kit/cases/1?slot=2", DESK, ["Wait 1500"]),
     ("presses", "/kit/cases/1/presses", PHONE, []),
+    ("outing", "/outing/1?shoot=5", DESK, ["Wait 1500"]),
     ("taught", "/kit/bodies/turnstone", DESK, []),
     (
         "blind",
