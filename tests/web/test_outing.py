@@ -131,7 +131,7 @@ def test_a_day_from_nothing_to_the_pocket(client, post):
     post("/kit/cases/1/slots/2", {"slip": "1", "why": "under lamps", "scene": "workshop"})
     here = post(f"{at}/shoots", {**SHOOT, "frames": "100", "at": "1"}).location
     page = words(client.get(here).text)
-    assert "Fits: Lantern: it is for under lamps" in page
+    assert "Fits: Lantern: put there for “under lamps”" in page
     assert "45 mm on this camera: 1/6 s holds, 3 stops of it thanks to stabilisation." in page
     assert "Lamps flicker at 100 Hz: 1/100 or 1/50." in page
     assert "First: read its card, nobody knows what is in it" in page

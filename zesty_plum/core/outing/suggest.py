@@ -54,7 +54,7 @@ def best(choices: Sequence[Choice], light: Light, kelvin: int = 0) -> tuple[Choi
         return None
     found = min(choices, key=lambda c: cost(c, light, kelvin))
     look = found.recipe.look
-    why = [f"it is for {found.why}"] if found.why else []
+    why = [f"put there for “{found.why}”"] if found.why else []
     if look.balance is Balance.FIXED:
         why.append("its white balance is near this light")
     if not found.verdicts:

@@ -117,7 +117,8 @@ def cards(outing: Outing, at: Sky) -> list[Card]:
         scene = row.scene or (put.scene if put else "") or SCENES.get(light.group, "painters")
         label = f"{case.letter or case.name} {row.slot}" if case and put else ""
         label = label or (case.letter or case.name if case else "")
-        suggestion = None if put else _suggested(mine.values(), light, shoot.kelvin, scene)
+        among = [case] if case else list(mine.values())
+        suggestion = None if put else _suggested(among, light, shoot.kelvin, scene)
         out.append(
             Card(
                 row,
@@ -159,6 +160,8 @@ def _suggested(
     shown = scenes.load(scene) if scene in scenes.index() else None
     for case in mine:
         for put in cases.slots_of(db(), case.id).values():
+            if put.slip is None:
+                continue  # the way back is for no light
             verdicts = (
                 sum(v.weight > 1 for v in measured.judged(shown, put.recipe, frozenset()))
                 if shown is not None
