@@ -34,7 +34,7 @@ demo: $(VENV)/.installed
 
 test: $(VENV)/.equipped
 	@./tools/outsiders.sh
-	$(BIN)/python -m pytest tests/browser
+	$(BIN)/python -m pytest tests/browser -n 2 --dist load
 	$(BIN)/python -m pytest tests --ignore tests/browser -n 2 --dist loadfile
 
 check: $(VENV)/.equipped

@@ -95,3 +95,16 @@ def test_the_reckoner_opens_anywhere_and_follows_what_is_typed(page):
     accessible(page)
     drawer.get_by_role("button", name="Close").click()
     expect(drawer).to_be_hidden()
+
+
+def test_a_shoot_is_dragged_along_the_line_of_time(page):
+    page.goto("/outing/1")
+    bar = page.locator(".sky .at").nth(1)
+    expect(page.locator(".slots .slot").nth(1)).to_contain_text("09:30–11:30")
+    box, sky = bar.bounding_box(), page.locator(".sky")
+    hour = sky.bounding_box()["width"] * 60 / float(sky.get_attribute("data-minutes"))
+    page.mouse.move(box["x"] + 20, box["y"] + 2)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 20 + hour / 2, box["y"] + 2, steps=4)
+    page.mouse.up()
+    expect(page.locator(".slots .slot").nth(1)).to_contain_text("10:00–12:00")

@@ -102,6 +102,64 @@ def test_the_slot_that_fits_a_light_is_suggested(light, best):
     assert suggest.best([], light) is None
 
 
+# Kits as people have them, and the slots that a practitioner would take in a light; written down
+# before the suggestion was tried.
+CREW = {
+    "1": ({"guard": 1}, "out of doors, overcast"),
+    "2": ({"white_balance": "keep_warm", "guard": 1}, "under lamps"),
+    "3": ({"exposure": -0.33, "guard": 1}, "hard sun"),
+    "4": ({"style": "linen"}, "the family"),
+    "5": ({"style": "ink"}, "boats and ropes"),
+    "6": ({"noise_filter": 4}, "the night procession"),
+}
+BARE = {
+    "1": ({"white_balance": "daylight"}, ""),
+    "2": ({"white_balance": "lamps"}, ""),
+    "3": ({"guard": 2}, ""),
+    "4": ({}, ""),
+    "5": ({"exposure": -0.67}, ""),
+}
+WEDDING = {
+    "1": ({"white_balance": "shade"}, "the couple in the shade"),
+    "2": ({"white_balance": "kelvin", "kelvin": 2840}, "indoors, candles"),
+    "3": ({"guard": 2}, "bright sun"),
+    "4": ({"exposure": -0.33}, "golden hour"),
+}
+TRAVEL = {
+    "1": ({"style": "bunting"}, "beach and sun"),
+    "2": ({"style": "driftwood"}, "fog, dawn"),
+    "3": ({"white_balance": "lamps"}, "hotel room"),
+    "4": ({"style": "ink"}, "night streets"),
+}
+LABELLED = [
+    *((CREW, light, slots) for light, slots in (
+        ("day clear", "3"), ("day overcast", "14"), ("day snow", "3"), ("low sun clear", "134"),
+        ("dawn clear", "14"), ("dusk fog", "14"), ("shade", "14"), ("window", "14"),
+        ("lamps", "2"), ("tubes", "2"), ("mixed", "2"), ("led", "2"), ("candles", "6"),
+        ("lanterns", "6"), ("street", "6"), ("stage", "6"))),
+    *((BARE, light, slots) for light, slots in (
+        ("day clear", "1345"), ("day overcast", "345"), ("shade", "345"), ("lamps", "24"),
+        ("candles", "4"), ("lanterns", "4"), ("low sun clear", "345"), ("night clear", "24"))),
+    *((WEDDING, light, slots) for light, slots in (
+        ("shade", "1"), ("day overcast", "1"), ("day clear", "3"), ("day snow", "3"),
+        ("low sun clear", "4"), ("dusk clear", "4"), ("lamps", "2"), ("candles", "2"))),
+    *((TRAVEL, light, slots) for light, slots in (
+        ("day clear", "1"), ("day snow", "1"), ("dawn fog", "2"), ("dusk clear", "2"),
+        ("lamps", "3"), ("mixed", "3"), ("street", "4"), ("night clear", "4"))),
+]  # fmt: skip
+
+
+def test_the_slot_is_right_in_most_of_forty_cases():
+    right = 0
+    for kit, name, slots in LABELLED:
+        band, _, weather = name.rpartition(" ")
+        light = FIXED[name] if name in FIXED else out_of_doors(band, weather)
+        choices = [suggest.Choice(1, k, recipe(**dials), why) for k, (dials, why) in kit.items()]
+        right += suggest.best(choices, light)[0].key in slots
+    assert len(LABELLED) == 40
+    assert right >= 34
+
+
 def test_clashes_and_cards_are_counted():
     shoots = [
         Shoot(60, 120, "One", who="Ann", frames=1000),
@@ -118,6 +176,26 @@ def test_clashes_and_cards_are_counted():
     assert use.holds == pytest.approx(60_800)
     assert use.words == "The card of A is full during 'Three'."
     assert clash.cards(planned[:1], {"A": 64})[0].words == ""
+
+
+def test_brackets_lapses_batteries_and_slow_cards_are_told_of():
+    shoot = Shoot(0, 120, "x", ev100=12, frames=60, bracket=7, step=1, lapse=20, focal=50)
+    made = worked(shoot, FIXED["shade"])
+    rows = dict(made.rows)
+    assert rows["Bracket"].endswith("; 420 files.")
+    assert rows["Bracket"].count(",") == 6
+    assert "500 frames, one every 14.4 s, make 20 s." in rows["Time lapse"]
+    dark = worked(replace(shoot, ev100=2), FIXED["shade"]).warnings
+    assert any("wants a tripod" in w for w in dark)
+    bright = worked(replace(shoot, ev100=17), FIXED["shade"]).warnings
+    assert "The bracket's short end is faster than 1/8000 s" in bright
+    use = clash.cards([clash.Planned(replace(shoot, frames=200), "A", 30, 100)], {"A": 64})[0]
+    assert use.files == 1400
+    assert clash.batteries(use, 3).startswith("A wants about 3.7 batteries, and there are 3;")
+    assert clash.batteries(use, 4) == clash.batteries(use, 0) == ""
+    assert "is V30: it sustains 240 Mbit/s" in clash.too_slow("A", "2 of 64 GB V30", 400)
+    assert clash.too_slow("A", "2 of 64 GB V30", 200) == ""
+    assert clash.too_slow("A", "2 of 64 GB", 400) == ""
 
 
 def test_a_day_from_nothing_to_the_pocket(client, post):

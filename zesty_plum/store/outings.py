@@ -175,6 +175,9 @@ def shoot_by(given: Mapping[str, Any]) -> Shoot:
         _float(given, "minutes", 0, 0, 1440),
         _word(given, "who"),
         _word(given, "must", MOST_TEXT),
+        int(_float(given, "bracket", 1, 1, 99)),
+        _float(given, "step", 1, 0.3, 5),
+        _float(given, "lapse", 0, 0, 3600),
     )
 
 

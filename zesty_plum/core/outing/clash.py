@@ -4,7 +4,7 @@ run out."""
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..reckon.cards import USABLE
+from ..reckon.cards import USABLE, fast_enough
 from .shoot import Shoot
 
 LITTLE = 0.9  # share of a card from which it is all but full
@@ -72,9 +72,38 @@ def cards(planned: Sequence[Planned], gigabytes: dict[str, float]) -> list[Use]:
         taken, files, minutes, full = 0.0, 0, 0.0, ""
         for one in sorted((p for p in planned if p.camera == camera), key=lambda p: p.shoot.starts):
             shoot = one.shoot
-            taken += shoot.frames * one.megabytes + shoot.minutes * 60 * one.megabits / 8
-            files, minutes = files + shoot.frames, minutes + shoot.minutes
+            taken += shoot.files * one.megabytes + shoot.minutes * 60 * one.megabits / 8
+            files, minutes = files + shoot.files, minutes + shoot.minutes
             if holds and taken > holds and not full:
                 full = shoot.title
         out.append(Use(camera, taken, holds, files, minutes, full))
     return out
+
+
+CHARGE = 380  # pictures of a battery's charge, by the usual test (CIPA DC-002)
+CLIP_PICTURES = 5  # that a minute of clips costs
+CLASSES = {"V30": 30.0, "V60": 60.0, "V90": 90.0, "U3": 30.0, "U1": 10.0, "C10": 10.0}
+
+
+def batteries(use: Use, many: int) -> str:
+    """Whether a camera's batteries last, in words; empty where they do or nobody said how many."""
+    if not many:
+        return ""
+    wanted = (use.files + CLIP_PICTURES * use.minutes) / CHARGE
+    if wanted <= many:
+        return ""
+    return (
+        f"{use.camera} wants about {wanted:.1f} batteries, and there are {many}; fewer pictures "
+        "come of a charge in the cold."
+    )
+
+
+def too_slow(camera: str, said: str, megabits: float) -> str:
+    """That a card is too slow for a bit rate, by the class that is said of it; else empty."""
+    found = next((name for name in CLASSES if name in said.upper().split()), "")
+    if not found or fast_enough(CLASSES[found], megabits):
+        return ""
+    return (
+        f"The card of {camera} is {found}: it sustains {CLASSES[found] * 8:.0f} Mbit/s, and clips "
+        f"of {megabits:g} want a fifth more than that rate."
+    )

@@ -5,11 +5,12 @@ import math
 from dataclasses import dataclass, field
 
 from ..bodies import Body
-from ..develop.sense import Exposure, Programme, expose
+from ..develop.sense import LONGEST, Exposure, Programme, expose
 from ..look import Balance, Look
 from ..nominal import APERTURES, nearest, printed_iso, printed_time
+from ..reckon import brackets
 from ..reckon import light as sums
-from ..reckon.time import by_angle, safe_times
+from ..reckon.time import by_angle, lapse, safe_times
 from .lights import Light
 
 SCREEN = 12.0  # photosites that a moving thing may smear, for a screen
@@ -23,8 +24,9 @@ ABSORBED = 0.35  # stops between two times that count as the same
 @dataclass(frozen=True)
 class Shoot:
     """A shoot: from, to, in minutes of the day; what, in which light (a kind, and a kelvin or an EV
-    that was measured), how fast things move and how near they are, the lens, and what of it must
-    not be missed."""
+    that was measured), how fast things move and how near they are, the lens, what of it must not
+    be missed, a bracket of so many frames in steps of stops, and seconds of a clip that a time
+    lapse of all of it makes."""
 
     starts: int
     ends: int
@@ -39,6 +41,14 @@ class Shoot:
     minutes: float = 0.0
     who: str = ""
     must: str = ""
+    bracket: int = 1
+    step: float = 1.0
+    lapse: float = 0.0
+
+    @property
+    def files(self) -> int:
+        """Pictures that are written: each as many as its bracket has frames."""
+        return self.frames * max(1, self.bracket)
 
 
 @dataclass(frozen=True)
@@ -99,6 +109,12 @@ def needs(shoot: Shoot, light: Light, gear: Gear, mains: int) -> Needs:
         rows.insert(0, row)
         warnings += warning
     rows.append(_iso(made, look, gear))
+    if shoot.bracket > 1:
+        row, warning = _bracket(shoot, made, gear, hand)
+        rows.append(row)
+        warnings += warning
+    if shoot.lapse:
+        rows.append(_lapse(shoot, look, made))
     warnings += _warned(shoot, light, gear, made, ev)
     return Needs(ev, made, _printed(made), tuple(rows), tuple(warnings))
 
@@ -141,6 +157,35 @@ def _flicker(
     return ("Shutter", f"{words} But {kind} ask for more: some frames band."), [
         f"{mains} Hz lamps: some frames will band"
     ]
+
+
+def _bracket(
+    shoot: Shoot, made: Exposure, gear: Gear, hand: float
+) -> tuple[tuple[str, str], list[str]]:
+    """The times of a bracket as the camera prints them, with its ends looked at."""
+    times = brackets.exposure(made.time, shoot.bracket, shoot.step)
+    listed = ", ".join(brackets.printed_bracket(made.time, shoot.bracket, shoot.step))
+    warnings = []
+    if times[0] < gear.body.sensor.fastest * 0.97:
+        warnings.append(f"The bracket's short end is faster than {_fraction(gear)}")
+    if times[-1] > LONGEST * 1.03:
+        warnings.append(f"The bracket's long end is over {LONGEST:g} s")
+    elif times[-1] > hand * 1.1:
+        warnings.append("The bracket's long end wants a tripod")
+    return ("Bracket", f"{listed}; {shoot.files} files."), warnings
+
+
+def _fraction(gear: Gear) -> str:
+    return f"{printed_time(gear.body.sensor.fastest)} s"
+
+
+def _lapse(shoot: Shoot, look: Look, made: Exposure) -> tuple[str, str]:
+    rate = look.rate or 25.0
+    found = lapse(shoot.lapse, rate, (shoot.ends - shoot.starts) * 60.0)
+    words = f"{found.frames} frames, one every {found.interval:.1f} s, make {shoot.lapse:g} s."
+    if made.time >= found.interval:
+        words += " Each is open longer than that: widen the interval."
+    return "Time lapse", words
 
 
 def _iso(made: Exposure, look: Look, gear: Gear) -> tuple[str, str]:

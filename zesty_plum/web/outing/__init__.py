@@ -1,5 +1,6 @@
 """Outing: a day planned before it happens, with its light, its shoots and what each needs."""
 
+import re
 from datetime import UTC, datetime, time, timedelta
 from typing import Any
 
@@ -12,7 +13,7 @@ from ...core.outing.lights import WEATHERS, kinds
 from ...store import cases, outings
 from ...store.outings import Outing, Row
 from .. import address
-from ..context import db, now, tell
+from ..context import db, now, tell, went
 from ..papers import inside, picture_of, sent
 from ..screens import Room
 from ..take import attached
@@ -57,6 +58,7 @@ def one(outing_id: int) -> str:
         adding="add" in request.args,
         uses=uses,
         clashes=clashes,
+        lasting=day.lasting(shown, uses),
         leaving=day.before_leaving(shown),
         queries={c.row.id: _query(c) for c in shown},
         slots=_slots(),
@@ -163,11 +165,11 @@ def use(outing_id: int, shoot_id: int) -> ResponseReturnValue:
 def move(outing_id: int, shoot_id: int) -> ResponseReturnValue:
     """Earlier or later by some minutes."""
     row = _row(outings.get(db(), outing_id), shoot_id)
-    by = request.form.get("by", "")
-    if by not in MOVES:
-        raise PlumError(f"A shoot is moved by {', '.join(MOVES)} minutes.")
+    by = request.form.get("by", "").replace("\u2212", "-")
+    if not re.fullmatch(r"-?\d{1,4}", by):
+        raise PlumError("A shoot is moved by minutes, as 30 or -30.")
     outings.put_shoot(db(), outing_id, outings.moved(row, int(by)))
-    return redirect(url_for("outing.one", outing_id=outing_id, shoot=shoot_id))
+    return went(url_for("outing.one", outing_id=outing_id, shoot=shoot_id))
 
 
 def _row(outing: Outing, shoot_id: int) -> Row:

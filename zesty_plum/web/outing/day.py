@@ -197,6 +197,24 @@ def uses(made: Sequence[Card]) -> tuple[list[clash.Use], list[str]]:
     return clash.cards(planned, holds), clash.clashes(planned)
 
 
+def lasting(made: Sequence[Card], used: Sequence[clash.Use]) -> list[str]:
+    """What of cards and batteries does not last, or is too slow, in sentences."""
+    out = [use.words for use in used if use.words]
+    known = {c.case.name: c.case for c in made if c.case}
+    for use in used:
+        case = known.get(use.camera)
+        if case is None:
+            continue
+        rates = [
+            c.recipe.look.bit_rate
+            for c in made
+            if c.case == case and c.recipe and c.row.shoot.minutes
+        ]
+        out.append(clash.batteries(use, case.batteries))
+        out.append(clash.too_slow(case.name, case.cards, max(rates, default=0.0)))
+    return [words for words in out if words]
+
+
 def _megabytes(card: Card) -> float:
     """Of a file: a third of a megabyte a megapixel for a picture, and two bytes a photosite more
     where a raw goes with it."""
