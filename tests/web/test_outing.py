@@ -2,12 +2,14 @@
 plan and the calendar."""
 
 import io
+import json
 import re
 from contextlib import closing
 from dataclasses import replace
 from datetime import date
 
 import pytest
+from jsonschema import validate
 
 from tests.web.test_cases import words
 from zesty_plum.core.bodies import body
@@ -17,7 +19,7 @@ from zesty_plum.core.outing.lights import FIXED, out_of_doors
 from zesty_plum.core.outing.shoot import Gear, Shoot, needs
 from zesty_plum.core.recipe import make
 from zesty_plum.core.reckon.light import ev100
-from zesty_plum.store import backup, database, outings
+from zesty_plum.store import backup, database, outing_file, outings
 from zesty_plum.web import create_app
 
 HERON = body("heron-m2")
@@ -264,6 +266,27 @@ def test_what_cannot_be_planned_is_told(post, path, sent, says):
     answer = post(path, sent)
     assert answer.status_code in (400, 404)
     assert says in answer.text
+
+
+def test_a_days_file_fits_its_schema_and_comes_back_the_same(client, post):
+    at = post("/outing/days", DAY).location
+    post(f"{at}/shoots", {**SHOOT, "ev": "5.5", "speed": "0.4", "must": "the youngest"})
+    told = client.get(f"{at}/day.outing.json").data
+    validate(json.loads(told), outing_file.schema())
+    sent = {"file": (io.BytesIO(told), "x.outing.json")}
+    other = post("/outing/bring", sent, content_type="multipart/form-data").location
+    assert json.loads(client.get(f"{other}/day.outing.json").data) == json.loads(told)
+    for odd, says in (
+        (b"{", "not valid JSON"),
+        (b'{"format": "zesty-plum-outing", "version": 2}', "of version 2"),
+        (told.replace(b"17:15", b"27:15"), "has a fault in &#39;shoots.0.from&#39;"),
+        (told.replace(b"19:15", b"16:15"), "A shoot ends after it begins"),
+    ):
+        sent = {"file": (io.BytesIO(odd), "x.outing.json")}
+        answer = post("/outing/bring", sent, content_type="multipart/form-data")
+        assert answer.status_code == 400
+        assert says in answer.text
+    assert client.get("/outing/days").text.count("Saturday</a>") == 2
 
 
 def test_a_backup_brings_days_back(tmp_path, client, post):

@@ -16,7 +16,7 @@ from ..core.kit import card
 from ..core.lists import read_list
 from ..core.pictures.write import save
 from ..core.styles import styles
-from ..store import kit_file
+from ..store import kit_file, outing_file
 from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_bytes, told_faults
 
 
@@ -99,6 +99,7 @@ FORMATS = {
     "body": body_file.schema,
     "kit": kit_file.schema,
     "card": card.schema,
+    "outing": outing_file.schema,
 }
 
 

@@ -10,7 +10,7 @@ from flask.typing import ResponseReturnValue
 from ...core.errors import PlumError
 from ...core.exchange import stem
 from ...core.outing.lights import WEATHERS, kinds
-from ...store import cases, outings
+from ...store import cases, outing_file, outings
 from ...store.outings import Outing, Row
 from .. import address
 from ..context import db, now, tell, went
@@ -130,6 +130,25 @@ def duplicate(outing_id: int) -> ResponseReturnValue:
     """The same day again."""
     made = outings.duplicate(db(), outing_id, now())
     tell(f"{made.name}: give it its date.", f"undo:{url_for('outing.delete', outing_id=made.id)}")
+    return redirect(url_for("outing.one", outing_id=made.id))
+
+
+@blueprint.get("/<int:outing_id>/day.outing.json")
+def export(outing_id: int) -> Response:
+    """A day as a file."""
+    outing = outings.get(db(), outing_id)
+    name = f"{stem(outing.name)}.outing.json"
+    return attached(name, outing_file.dumps(outing), "application/json")
+
+
+@blueprint.post("/bring")
+def bring() -> ResponseReturnValue:
+    """Take a day's file in."""
+    given = request.files.get("file")
+    if given is None or not given.filename:
+        raise PlumError("No file was chosen. Choose a day's file, .outing.json.")
+    made = outing_file.take_in(db(), given.read(), now())
+    tell(f"{made.name} came in.", f"undo:{url_for('outing.delete', outing_id=made.id)}")
     return redirect(url_for("outing.one", outing_id=made.id))
 
 
