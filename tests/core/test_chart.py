@@ -12,7 +12,7 @@ from PIL import Image
 
 from tests.builders import file_of
 from zesty_plum.core import scenes
-from zesty_plum.core.bodies import body
+from zesty_plum.core.bodies import body, file, known
 from zesty_plum.core.bodies.remade import Steps, divided
 from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.lab import encoded_to_lab
@@ -23,6 +23,7 @@ from zesty_plum.core.learn import chart, pairs, plainly
 from zesty_plum.core.look import Look
 from zesty_plum.core.paper.chart import sheet
 from zesty_plum.core.styles import lent
+from zesty_plum.demo import TAUGHT
 from zesty_plum.demo.turnstone import camera
 
 DAYLIGHT = (1e6 / 6504, 0.0)
@@ -115,7 +116,7 @@ def test_two_pictures_of_one_thing_teach_how_far_a_dial_goes(tmp_path):
     other = develop(scenes.load("supper"), Look(), theirs.sensor, 720).pixels
     (tmp_path / "E.jpg").write_bytes(file_of(other, "JPEG"))
     given, _ = pairs.by_table(plainly.find(tmp_path), "\n".join([*table, "E,1,0"]), heron)
-    made, left = plainly.steps(given, heron, "godwit", "Godwit")
+    made, left = plainly.steps(given, heron, "Godwit")
     times = {s.dial: s.times for s in made.steps}
     assert times["highlights"] == pytest.approx(0.6, rel=0.15)
     assert times["colour"] == pytest.approx(1.5, rel=0.15)
@@ -124,8 +125,15 @@ def test_two_pictures_of_one_thing_teach_how_far_a_dial_goes(tmp_path):
     ]
     assert made.dial("shadows") == heron.dial("shadows")
     assert made.dial("style") == heron.dial("style")
+    own = file.loads(TAUGHT.read_bytes(), known())  # whose styles go by its own id
+    for like, name, body_id in ((own, "Godwit", "godwit"), (heron, "Heron M2", "heron-m2-own")):
+        with lent(like.styles):
+            other = [replace(p, dials={"exposure": v}) for v, p in enumerate(given[:2])]
+            again, _ = plainly.steps(other, like, name)
+        assert again.id == body_id
+        assert file.loads(file.dumps(again), known()) == again
     with pytest.raises(PlumError, match="one at the camera's standard, and others with a dial"):
-        plainly.steps([p for p in given if p.name == "A"] * 2, heron, "godwit", "Godwit")
+        plainly.steps([p for p in given if p.name == "A"] * 2, heron, "Godwit")
     (tmp_path / "solo").mkdir()
     with pytest.raises(PlumError, match="nor are there two pictures of one thing"):
         plainly.find(tmp_path / "solo")

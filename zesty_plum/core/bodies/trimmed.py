@@ -1,9 +1,27 @@
-"""Conditions of dials brought in line with the dials and places that a changed list still has."""
+"""A body brought in line with the dials and places that a changed list still has."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+from .body import Body
 from .dial import Dial, Need, Value
+
+
+def with_dials(body: Body, dials: Sequence[Dial]) -> Body:
+    """A body with other dials; what it says of dials that are gone goes with them."""
+    left = trimmed(dials)
+    ids = {d.id for d in left}
+    resets = (replace(r, dials=tuple(d for d in r.dials if d in ids)) for r in body.resets)
+    was_whole = [not r.dials for r in body.resets]
+    return replace(
+        body,
+        dials=left,
+        pairs=tuple(p for p in body.pairs if {p.across, p.down} <= ids),
+        outside=tuple(d for d in body.outside if d in ids),
+        # A reset that names no dial is of all; one whose dials are gone is gone.
+        resets=tuple(r for r, whole in zip(resets, was_whole, strict=True) if r.dials or whole),
+        steps=tuple(s for s in body.steps if s.dial in ids),
+    )
 
 
 def trimmed(dials: Sequence[Dial]) -> tuple[Dial, ...]:

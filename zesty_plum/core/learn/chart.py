@@ -32,7 +32,8 @@ from ..styles import taught
 from ..styles.learnt import MANY, of_numbers
 from . import fit
 from .fit import Colours
-from .teach import slug, with_styles
+from .naming import called
+from .teach import with_styles
 
 # CIE L*a*b* (D50) of the common target of six by four patches, row by row, as its maker publishes
 # them for those made since November 2014.
@@ -201,30 +202,15 @@ def learn(shown: Array, chart: Chart, like: Body, name: str) -> Learnt:
     off = ciede2000(encoded_to_lab(made), lab)
     before = ciede2000(encoded_to_lab(_rendered(light, _reference())), lab)
     learnt = of_numbers(_fitted(light, shown), None, 3.0)
-    body_id = slug(name)
+    tidy, body_id = called(name)
     purpose = "Learnt from a chart in one light."
-    style = taught(f"{body_id}-chart", name, purpose, learnt, None)
-    choice = Choice("chart", name, sets={"style": style.id})
+    style = taught(f"{body_id}-chart", tidy, purpose, learnt, None)
     about = (
         f"Learnt from {len(light)} patches of a chart in one light; other lights, texture and "
         f"corners are taken to be like {like.name}'s."
     )
-    dials = with_styles(like, (choice,))
-    ids = {d.id for d in dials}
-    pairs = tuple(p for p in like.pairs if {p.across, p.down} <= ids)
-    made_body = replace(
-        like,
-        id=body_id,
-        name=name,
-        about=about,
-        dials=dials,
-        pairs=pairs,
-        outside=tuple(d for d in like.outside if d in ids),
-        resets=tuple(r for r in like.resets if set(r.dials) <= ids),
-        styles=(style,),
-        steps=(),
-        edition=1,
-    )
+    own = replace(like, id=body_id, name=tidy, about=about, styles=(style,), steps=(), edition=1)
+    made_body = with_styles(own, (Choice("chart", tidy, sets={"style": style.id}),))
     return Learnt(made_body, float(off.mean()), float(off.max()), float(before.mean()))
 
 

@@ -9,6 +9,7 @@ from ..bodies import Body, Choice, Dial, Value, known
 from ..errors import PlumError
 from ..pictures.read import read
 from . import pairs
+from .naming import called, renamed
 from .pairs import LeftOut, Pair
 from .shot import Shot, lie
 from .steps import Learner, Set
@@ -29,7 +30,7 @@ def find(folder: Path) -> list[Pair]:
     return [Pair(p.relative_to(folder).with_suffix("").as_posix(), p, p) for p in files]
 
 
-def steps(given: Sequence[Pair], like: Body, body_id: str, name: str) -> tuple[Body, list[LeftOut]]:
+def steps(given: Sequence[Pair], like: Body, name: str) -> tuple[Body, list[LeftOut]]:
     """The body that a camera is like, with the steps that its pictures show; each with a dial moved
     is held against the one at the standard that shows the same."""
     moved = {p.name: _off(p, like) for p in given}
@@ -59,7 +60,8 @@ def steps(given: Sequence[Pair], like: Body, body_id: str, name: str) -> tuple[B
         raise PlumError("No two of these pictures show the same thing. Take both from one place.")
     made_body = _learnt(sets, like)
     about = f"Steps of its dials are learnt from its pictures; it renders like {like.name}."
-    return replace(made_body, id=body_id, name=name, about=about, edition=1), left
+    tidy, body_id = called(name)
+    return replace(renamed(made_body, body_id), name=tidy, about=about, edition=1), left
 
 
 def _off(pair: Pair, like: Body) -> dict[str, Value]:

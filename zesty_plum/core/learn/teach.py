@@ -1,7 +1,6 @@
 """From a folder of pairs to a body: everything that was learnt, put into the list of a body that
 the camera is like."""
 
-import re
 import secrets
 import statistics
 from collections import defaultdict
@@ -13,15 +12,16 @@ from pathlib import Path
 import numpy as np
 
 from ..arrays import Array
-from ..bodies import Body, Dial, Value, known, shipped
+from ..bodies import Body, Dial, Value, known
 from ..bodies.dial import Choice
-from ..bodies.file import MOST_NAME, dumps, loads
-from ..bodies.trimmed import trimmed
+from ..bodies.file import dumps, loads
+from ..bodies.trimmed import with_dials
 from ..errors import PlumError
 from ..look import Look
 from ..styles import lent, taught
 from ..styles.learnt import Sure, of_numbers
 from . import detail, fit, pairs
+from .naming import called, renamed, slug
 from .pairs import LeftOut
 from .reading import HandOut, read_all
 from .shot import Shot
@@ -84,59 +84,30 @@ def calibrate(
     missing: list[LeftOut] = []
     if table is not None:
         found, missing = pairs.by_table(found, table, like)
-    name = _named(name or folder.resolve().name)
-    lesson = _Lesson(like, name, found, [*left, *others, *missing], told)
+    lesson = _Lesson(like, name or folder.resolve().name, found, [*left, *others, *missing], told)
     lesson.read(hand_out, keep)
     return lesson.taught()
 
 
-def _named(name: str) -> str:
-    tidy = " ".join(name.split())[:MOST_NAME]
-    if not re.search(r"[A-Za-z0-9]", tidy):
-        raise PlumError("The camera needs a name with letters or digits. Give one with --name.")
-    return tidy
-
-
-def slug(text: str, most: int = 36) -> str:
-    """Letters and digits of a text, for an id."""
-    made = re.sub(r"[^a-z0-9]+", "-", text.casefold()).strip("-")[:most].strip("-")
-    return made or "own"
-
-
-def renamed(body: Body, body_id: str) -> Body:
-    """A body under another id, with its own styles."""
-    ids = {s.id: f"{body_id}{s.id.removeprefix(body.id)}" for s in body.styles}
-
-    def of(choice: Choice) -> Choice:
-        own = choice.sets.get("style")
-        return replace(choice, sets={**choice.sets, "style": ids[own]}) if own in ids else choice
-
-    dials = tuple(replace(d, choices=tuple(map(of, d.choices))) for d in body.dials)
-    styles = tuple(replace(s, id=ids[s.id]) for s in body.styles)
-    return replace(body, id=body_id, dials=dials, styles=styles)
-
-
-def with_styles(like: Body, choices: tuple[Choice, ...]) -> tuple[Dial, ...]:
-    """The dials of the body that a camera is like, with styles of its own; without those that need
-    a style which it does not have."""
-    own = like.style_dial
+def with_styles(body: Body, choices: tuple[Choice, ...]) -> Body:
+    """A body whose style dial has these places; without dials that need a style which it does not
+    have."""
+    own = body.style_dial
     if own is None:
         text = "A style is a whole rendering: its tone and its colours."
         words = ("style", "Style", "Look", "style", text, "", "")
-        return trimmed([Dial(*words, choices, choices[0].value), *like.dials])
+        return with_dials(body, [Dial(*words, choices, choices[0].value), *body.dials])
     styled = replace(own, choices=choices, default=choices[0].value, needs=())
-    return trimmed([styled if d is own else d for d in like.dials])
+    return with_dials(body, [styled if d is own else d for d in body.dials])
 
 
 class _Lesson:
     def __init__(
         self, like: Body, name: str, found: Sequence[pairs.Pair], left: list[LeftOut], told: Told
     ) -> None:
-        self.like, self.name, self.told = like, name, told
+        self.like, self.told = like, told
+        self.name, self.id = called(name)
         self.pairs, self.left = {p.name: p for p in found}, left
-        self.id = slug(name)
-        if self.id in shipped():
-            self.id = f"{self.id}-own"
         self.style_dial = like.style_dial.id if like.style_dial else "style"
         self.shots: dict[str, Shot] = {}
         self.shown: list[Shown] = []
@@ -254,23 +225,18 @@ class _Lesson:
             styles.append(taught(style_id, name, purpose, learnt, sure))
             choices.append(Choice(short, name, sets={"style": style_id}))
         photosites = statistics.median(s.scene.photosites or 6000 for s in self.shots.values())
-        dials = with_styles(like, tuple(choices))
-        ids = {d.id for d in dials}
-        return replace(
+        made = replace(
             like,
             id=self.id,
             name=self.name,
             about=f"Its rendering is learnt from its own pictures; for the rest it is like "
             f"{like.name}.",
             sensor=replace(like.sensor, width=max(640, int(photosites)), headroom=round(white, 2)),
-            dials=dials,
-            pairs=tuple(p for p in like.pairs if {p.across, p.down} <= ids),
-            outside=tuple(d for d in like.outside if d in ids),
-            resets=tuple(r for r in like.resets if set(r.dials) <= ids),
             styles=tuple(styles),
             steps=(),
             edition=1,
         )
+        return with_styles(made, tuple(choices))
 
     # ---- its dials -------------------------------------------------------------------------------
     def _with_steps(self, body: Body, standard: Mapping[str, list[str]]) -> Calibration:

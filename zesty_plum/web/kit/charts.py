@@ -114,8 +114,7 @@ def pointed(token: str) -> ResponseReturnValue:
 def _learn(shown: Array, at: Matrix, kind: str, name: str) -> str:
     used = chart.printed()[0] if kind == "printed" else chart.target()
     like = core.body(request.form.get("like") or core.FIRST)
-    tidy = " ".join(name.split())[:60] or "My camera"
-    made = chart.learn(chart.patches(shown, at, used), used, like, tidy)
+    made = chart.learn(chart.patches(shown, at, used), used, like, name or "My camera")
     tell(
         f"Its patches come out within {made.mean:.1f} CIEDE2000 while they were left out "
         f"(as Plain: {made.before:.1f}).",

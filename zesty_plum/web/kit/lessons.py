@@ -15,8 +15,9 @@ from ...core.arrays import Array
 from ...core.bodies import Body
 from ...core.errors import NotFound, PlumError
 from ...core.learn import pairs, plainly
+from ...core.learn.naming import called
 from ...core.learn.pairs import LeftOut, Pair
-from ...core.learn.teach import Shown, calibrate, slug
+from ...core.learn.teach import Shown, calibrate
 from ...core.lists import read_list
 from ...core.pictures.read import read
 from ...core.pictures.write import preview
@@ -28,7 +29,7 @@ from ..work import Work, long_work
 from . import sending, teaching
 
 blueprint = Blueprint("lessons", __name__, template_folder="templates", url_prefix="/kit/lessons")
-THUMB, PRINT = 240, 480  # pixels across
+THUMB = 240  # pixels across
 MOST_TURNED, MOST_STYLE = 300, 40  # letters
 
 
@@ -72,9 +73,7 @@ def _said(like: Body, dial_id: str, value: core.Value) -> str:
 def begin() -> ResponseReturnValue:
     """A lesson of what was sent; nothing is kept where it can teach nothing."""
     like = core.body(request.form.get("like", core.FIRST))
-    name = " ".join(request.form.get("name", "").split()) or "My camera"
-    if slug(name) == "own":
-        raise PlumError("Your camera needs a name with letters or digits.")
+    name, _ = called(request.form.get("name", "") or "My camera")
     with long_work("Taking the pairs in", rank=Rank.LONG):
         lesson = _lessons().begin(name, like.id, now())
         try:
@@ -187,7 +186,7 @@ def teach(token: str) -> ResponseReturnValue:
         else:
             work.words = "Comparing the pictures"
             given, _ = pairs.by_table(there, table, like)
-            made, left = plainly.steps(given, like, slug(lesson.name), lesson.name)
+            made, left = plainly.steps(given, like, lesson.name)
             _lessons().taught(lesson, made, [])
     _tell_of(left)
     return went(url_for("lessons.taught", token=token))

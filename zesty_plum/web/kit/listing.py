@@ -4,13 +4,13 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
-from ...core.bodies import Body, Choice, Dial, Reset, Value, known, shipped
-from ...core.bodies.file import MOST_LABEL, MOST_NAME
+from ...core.bodies import Body, Choice, Dial, Value, known, shipped
+from ...core.bodies.file import MOST_LABEL
 from ...core.bodies.remade import Place, Steps, divided, named, steps_of
-from ...core.bodies.trimmed import trimmed
+from ...core.bodies.trimmed import with_dials
 from ...core.bodies.whole import check
 from ...core.errors import PlumError
-from ...core.learn.teach import slug
+from ...core.learn.naming import called, slug
 from ...core.lists import read_list
 from ...core.lists.protocol import Kind
 
@@ -110,13 +110,10 @@ def changed(like: Body, form: Mapping[str, str]) -> Body:
     """The body that a form asks for; dials by `label-ID`, `group-ID`, `order-ID` and `keep-ID`;
     those of numbers by `low-ID`, `high-ID`, `step-ID`, `times-ID` and `turn-ID`, or the ends
     `from-ID` and `to-ID`; those of names by `place-ID-N`, `kelvin-ID-N` and `style-ID-N`."""
-    name = " ".join(form.get("name", "").split())[:MOST_NAME]
-    body_id = slug(name)
-    if not name or body_id == "own":
-        raise PlumError("Your camera needs a name with letters or digits.")
+    name, body_id = called(form.get("name", ""))
     if like.id not in shipped():
         body_id = like.id
-    elif body_id in shipped():
+    elif slug(name) in shipped():
         raise PlumError(f"There is a body '{name}' that ships. Give yours another name.")
     kept = [
         (_order(form, d, k), _dial(d, form, d is like.style_dial))
@@ -125,33 +122,19 @@ def changed(like: Body, form: Mapping[str, str]) -> Body:
     ]
     if not kept:
         raise PlumError("A list without dials is no list. Keep at least one.")
-    dials = trimmed([dial for _, dial in sorted(kept, key=lambda pair: pair[0])])
-    ids = {d.id for d in dials}
     own = like.id == body_id
-    styles = tuple(like.styles) if own else ()
     made = replace(
-        like,
+        with_dials(like, [dial for _, dial in sorted(kept, key=lambda pair: pair[0])]),
         id=body_id,
         name=name,
         about=like.about if own else f"Its list is your own; it renders like {like.name}.",
-        dials=dials,
-        pairs=tuple(p for p in like.pairs if {p.across, p.down} <= ids),
-        styles=styles,
+        styles=like.styles if own else (),
         slots=_whole(form, "slots", like.slots, 0, 100, "The number of slots"),
         separate="separate" in form,
-        steps=tuple(s for s in like.steps if s.dial in ids),
-        outside=tuple(d for d in like.outside if d in ids),
-        resets=_resets(like, ids),
         edition=1,
     )
     check(made, known())
     return made
-
-
-def _resets(like: Body, ids: set[str]) -> tuple[Reset, ...]:
-    """Its resets with the dials that are left; one that would have none goes."""
-    cut = [(r, tuple(d for d in r.dials if d in ids)) for r in like.resets]
-    return tuple(replace(r, dials=dials) for r, dials in cut if dials or not r.dials)
 
 
 def _kept(form: Mapping[str, str], dial: Dial) -> bool:
