@@ -2,8 +2,8 @@
 
 import json
 import sqlite3
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
 from ..core.bodies import Body, Value, bodies, body
@@ -12,6 +12,7 @@ from ..core.kit import card
 from ..core.kit.differ import Planned
 from ..core.kit.state import Held, State, bank_of, held, slot_of
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
+from ..core.text import shortened
 from . import checks, slips
 from .database import transaction
 from .tables import Counts, Tables
@@ -19,6 +20,8 @@ from .tables import Counts, Tables
 MOST, MOST_WORD, MOST_LETTER, MOST_NOTE, MOST_BATTERIES = 100, 60, 8, 1000, 99
 MOST_CROP = 8.0
 HOWS = ("card", "typed", "ticked off")  # a reading came about
+PLAN = ("kit_slot", "kit_beside")  # the tables that hold a plan
+MOST_UNDONE = 500  # changes of plans that can be undone
 ABOUT = ("name", "carried", "letter", "crop", "cards", "batteries", "note")
 
 
@@ -123,19 +126,43 @@ def told(given: Mapping[str, Any], camera: Body) -> dict[str, Any]:
     return {**said, "crop": crop_, "batteries": many}
 
 
+@dataclass(frozen=True)
+class New:
+    """A camera that is to come in: its body, what is said of it, and what should stand in it."""
+
+    camera: Body
+    given: Mapping[str, Any]
+    puts: Sequence["Put"] = ()
+    beside: Mapping[str, Value] = field(default_factory=dict)
+
+
 def add(db: sqlite3.Connection, camera: Body, given: Mapping[str, Any], now: str) -> Case:
     """A new case; nothing is planned for it yet."""
-    said = told(given, camera)
+    return add_all(db, [New(camera, given)], now)[0]
+
+
+def add_all(db: sqlite3.Connection, every: Sequence[New], now: str) -> list[Case]:
+    """New cases with their plans; all of them come in, or none."""
+    said = [told(new.given, new.camera) for new in every]
+    for new in every:
+        _checked_plan(new.camera, new.puts, new.beside)
     with transaction(db):
-        if db.execute("SELECT count(*) FROM kit_case").fetchone()[0] >= MOST:
-            raise PlumError(f"{MOST} cameras are in the kit already.")
-        made = db.execute(
-            "INSERT INTO kit_case (body, added_at, name, carried, letter, crop, cards, batteries, "
-            "note) VALUES (:body, :now, :name, :carried, :letter, :crop, :cards, :batteries, "
-            ":note)",
-            {**said, "body": camera.id, "now": now},
-        )
-    return get(db, int(made.lastrowid or 0))
+        many = db.execute("SELECT count(*) FROM kit_case").fetchone()[0]
+        if many + len(every) > MOST:
+            raise PlumError(f"{MOST} cameras are the most that a kit holds.")
+        ids = [_insert_new(db, new, told_, now) for new, told_ in zip(every, said, strict=True)]
+    return [get(db, case_id) for case_id in ids]
+
+
+def _insert_new(db: sqlite3.Connection, new: New, said: Mapping[str, Any], now: str) -> int:
+    made = db.execute(
+        "INSERT INTO kit_case (body, added_at, name, carried, letter, crop, cards, batteries, "
+        "note) VALUES (:body, :now, :name, :carried, :letter, :crop, :cards, :batteries, :note)",
+        {**said, "body": new.camera.id, "now": now},
+    )
+    case_id = int(made.lastrowid or 0)
+    _write_plan(db, case_id, new.puts, new.beside)
+    return case_id
 
 
 def change(db: sqlite3.Connection, case_id: int, given: Mapping[str, Any]) -> Case:
@@ -157,26 +184,27 @@ def retire(db: sqlite3.Connection, case_id: int, now: str | None) -> Case:
     return get(db, case_id)
 
 
-def borrow(db: sqlite3.Connection, case_id: int, like: int | None, came: int | None) -> None:
-    """Note that a case is borrowed, was brought to the state of another one, and by which reading
-    it came; or that it is given back."""
-    with transaction(db):
-        db.execute(
-            "UPDATE kit_case SET like_case = ?, came = ? WHERE id = ?", (like, came, case_id)
-        )
-
-
 # ---- the plan ------------------------------------------------------------------------------------
 def slots_of(db: sqlite3.Connection, case_id: int) -> dict[str, Put]:
-    """What should be in the slots of a case, by key."""
+    """What should be in the slots of a case, by key; but for what cannot be read, see `lost`."""
+    return _read_slots(db, case_id)[0]
+
+
+def lost(db: sqlite3.Connection, case_id: int) -> dict[str, str]:
+    """Slots whose plan cannot be read, by key, and why: it is for a dial that its body lacks by
+    now. It stays kept, until something else is put there."""
+    return _read_slots(db, case_id)[1]
+
+
+def _read_slots(db: sqlite3.Connection, case_id: int) -> tuple[dict[str, Put], dict[str, str]]:
     rows = db.execute("SELECT * FROM kit_slot WHERE case_id = ? ORDER BY key", (case_id,))
-    out = {}
+    out, faults = {}, {}
     for row in rows.fetchall():
         try:
             out[row["key"]] = _put(row)
-        except PlumError:
-            continue  # for a body or a dial that is not here any more; its page says so
-    return out
+        except PlumError as error:
+            faults[row["key"]] = str(error)
+    return out, faults
 
 
 def _put(row: sqlite3.Row) -> Put:
@@ -249,30 +277,72 @@ def beside_of(db: sqlite3.Connection, case: Case) -> dict[str, Value]:
 
 def set_beside(db: sqlite3.Connection, case_id: int, values: Mapping[str, Value], now: str) -> int:
     """Plan settings beside the look; returns what undoes it."""
-    known = get(db, case_id).camera.beside_by_id
+    _checked_plan(get(db, case_id).camera, (), values)
     with transaction(db):
         undo = _before(db, case_id, now)
-        for name, value in values.items():
-            if name not in known:
-                raise PlumError(f"This camera has no setting '{name}' beside the look.")
-            db.execute(
-                "INSERT OR REPLACE INTO kit_beside (case_id, setting, value) VALUES (?, ?, ?)",
-                (case_id, name, str(known[name].choice(value).value)),
-            )
+        _write_plan(db, case_id, (), values)
     return undo
 
 
+def plan_anew(
+    db: sqlite3.Connection,
+    case_id: int,
+    puts: Sequence[Put],
+    beside: Mapping[str, Value],
+    now: str,
+    like: int | None = None,
+    came: int | None = None,
+) -> int:
+    """Another plan in the place of the one there is, all of it or nothing; `like` is the case whose
+    state it is while this one is borrowed, `came` the reading of how it came. Returns what undoes
+    it."""
+    _checked_plan(get(db, case_id).camera, puts, beside)
+    with transaction(db):
+        undo = _before(db, case_id, now)
+        for table in PLAN:
+            db.execute(f"DELETE FROM {table} WHERE case_id = ?", (case_id,))
+        _write_plan(db, case_id, puts, beside)
+        db.execute(
+            "UPDATE kit_case SET like_case = ?, came = ? WHERE id = ?", (like, came, case_id)
+        )
+    return undo
+
+
+def _checked_plan(camera: Body, puts: Sequence[Put], beside: Mapping[str, Value]) -> None:
+    """PlumError says what of a plan a camera cannot have."""
+    for made in puts:
+        fits(camera, made.key, made.recipe)
+    for name, value in beside.items():
+        if name not in camera.beside_by_id:
+            raise PlumError(
+                f"{camera.name} has no setting '{shortened(name, 40)}' beside the look."
+            )
+        camera.beside_by_id[name].choice(value)
+
+
+def _write_plan(
+    db: sqlite3.Connection, case_id: int, puts: Sequence[Put], beside: Mapping[str, Value]
+) -> None:
+    for made in puts:
+        _write_slot(db, case_id, made)
+    for name, value in beside.items():
+        db.execute(
+            "INSERT OR REPLACE INTO kit_beside (case_id, setting, value) VALUES (?, ?, ?)",
+            (case_id, name, str(value)),
+        )
+
+
 def _before(db: sqlite3.Connection, case_id: int, now: str) -> int:
-    """Note a plan as it is."""
-    rows = {
-        table: [dict(r) for r in db.execute(f"SELECT * FROM {table} WHERE case_id = ?", (case_id,))]
-        for table in ("kit_slot", "kit_beside")
-    }
-    told_ = [json.dumps(rows[t], ensure_ascii=False) for t in ("kit_slot", "kit_beside")]
+    """Note a plan as it is; the last changes can be undone."""
+    rows = [
+        [dict(r) for r in db.execute(f"SELECT * FROM {table} WHERE case_id = ?", (case_id,))]
+        for table in PLAN
+    ]
     made = db.execute(
         "INSERT INTO kit_before (case_id, at, slots, beside) VALUES (?, ?, ?, ?)",
-        (case_id, now, *told_),
+        (case_id, now, *(json.dumps(part, ensure_ascii=False) for part in rows)),
     )
+    db.execute("DELETE FROM kit_before WHERE id <= ?", ((made.lastrowid or 0) - MOST_UNDONE,))
     return int(made.lastrowid or 0)
 
 
@@ -282,12 +352,10 @@ def undo(db: sqlite3.Connection, before: int) -> int:
     if row is None:
         raise NotFound("This change cannot be undone any more.")
     with transaction(db):
-        for table in ("kit_slot", "kit_beside"):
+        for table, part in zip(PLAN, ("slots", "beside"), strict=True):
             db.execute(f"DELETE FROM {table} WHERE case_id = ?", (row["case_id"],))
-        for one in json.loads(row["slots"]):
-            _insert(db, "kit_slot", one)
-        for one in json.loads(row["beside"]):
-            _insert(db, "kit_beside", one)
+            for one in json.loads(row[part]):
+                _insert(db, table, one)
     return int(row["case_id"])
 
 

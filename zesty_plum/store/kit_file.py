@@ -12,7 +12,7 @@ from ..core.errors import PlumError
 from ..core.recipe import from_data, to_data
 from ..core.text import shortened, well_formed_data
 from . import cases
-from .cases import Case, Put
+from .cases import Case, New, Put
 
 FORMAT, VERSION = "zesty-plum-kit", 1
 MOST_BYTES = 8 * 2**20
@@ -87,18 +87,9 @@ def take_in(db: sqlite3.Connection, text: bytes, now: str) -> list[Case]:
     """Add the cameras of a kit.json; those that are here already, by name and body, stay as they
     are. PlumError says what is wrong, and nothing comes in then."""
     kit = _read(text)
-    plans = [_plan(case) for case in kit.cases]
     here = {(c.name, c.body) for c in cases.listed(db)}
-    made = []
-    for told, (puts, beside) in zip(kit.cases, plans, strict=True):
-        if (told.name, told.body) in here:
-            continue
-        case = cases.add(db, bodies()[told.body], told.model_dump(), now)
-        for put in puts:
-            cases.put(db, case.id, Put(**put, put_at=now, left=None))
-        cases.set_beside(db, case.id, beside, now)
-        made.append(case)
-    return made
+    new = [_new(told, now) for told in kit.cases if (told.name, told.body) not in here]
+    return cases.add_all(db, new, now)
 
 
 def _read(text: bytes) -> _Kit:
@@ -119,22 +110,12 @@ def _read(text: bytes) -> _Kit:
         raise PlumError(f"The kit.json has a fault in '{where}': {first['msg']}.") from error
 
 
-def _plan(told: _Case) -> tuple[list[dict[str, Any]], dict[str, str]]:
-    """Its slots and settings, checked before anything is kept."""
+def _new(told: _Case, now: str) -> New:
+    """A camera of the file with its plan."""
     if told.body not in bodies():
         raise PlumError(
             f"'{told.name}' is of the body '{shortened(told.body, 40)}', which is not here. Bring "
             "in its file on Kit first."
         )
-    camera = bodies()[told.body]
-    puts = []
-    for slot in told.slots:
-        recipe = from_data(slot.recipe)
-        cases.fits(camera, slot.key, recipe)
-        about = {"key": slot.key, "slip": None, "version": 0, "recipe": recipe}
-        puts.append({**about, "why": slot.why, "scene": slot.scene})
-    for name, value in told.beside.items():
-        if name not in camera.beside_by_id:
-            raise PlumError(f"{camera.name} has no setting '{shortened(name, 40)}'.")
-        camera.beside_by_id[name].choice(value)
-    return puts, dict(told.beside)
+    puts = [Put(s.key, None, 0, from_data(s.recipe), s.why, s.scene, now, None) for s in told.slots]
+    return New(bodies()[told.body], told.model_dump(), puts, dict(told.beside))

@@ -94,10 +94,7 @@ def take_in(db: sqlite3.Connection, text: bytes, now: str) -> Outing:
     for shoot in told.pop("shoots"):
         said = {**shoot, "ev": "" if shoot["ev100"] is None else shoot["ev100"]}
         rows.append(Row(0, outings.shoot_by(said), None, "", shoot["scene"]))
-    made = outings.add(db, told, now)
-    for row in rows:
-        outings.put_shoot(db, made.id, row)
-    return outings.get(db, made.id)
+    return outings.add(db, told, now, rows)
 
 
 def _read(text: bytes) -> _Outing:

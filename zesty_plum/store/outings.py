@@ -3,7 +3,7 @@
 import json
 import re
 import sqlite3
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, field, replace
 from datetime import date
 from typing import Any
@@ -182,13 +182,23 @@ def shoot_by(given: Mapping[str, Any]) -> Shoot:
 
 
 # ---- changes -------------------------------------------------------------------------------------
-def add(db: sqlite3.Connection, given: Mapping[str, Any], now: str) -> Outing:
-    """A new day."""
+def add(
+    db: sqlite3.Connection, given: Mapping[str, Any], now: str, rows: Sequence[Row] = ()
+) -> Outing:
+    """A new day with its shoots; all of it comes in, or nothing."""
     name, on, said = said_by(given)
+    return _added(db, name, on, said, rows, now)
+
+
+def _added(
+    db: sqlite3.Connection, name: str, on: date, said: Said, rows: Sequence[Row], now: str
+) -> Outing:
     with transaction(db):
         if db.execute("SELECT count(*) FROM outing").fetchone()[0] >= MOST:
             raise PlumError(f"{MOST} days are kept already.")
         made = _insert(db, name, on, said, now)
+        for row in rows:
+            _write(db, made, row)
     return get(db, made)
 
 
@@ -221,30 +231,28 @@ def delete(db: sqlite3.Connection, outing_id: int, now: str | None) -> Outing:
 def duplicate(db: sqlite3.Connection, outing_id: int, now: str) -> Outing:
     """The same day again, to be moved to another date."""
     old = get(db, outing_id)
-    with transaction(db):
-        made = _insert(db, f"{old.name}, again"[:MOST_NAME], old.on, old.said, now)
-        for row in old.rows:
-            _write(db, made, row)
-    return get(db, made)
+    return _added(db, f"{old.name}, again"[:MOST_NAME], old.on, old.said, old.rows, now)
 
 
 def _write(db: sqlite3.Connection, outing_id: int, row: Row) -> int:
-    told = {**asdict(row.shoot), "case": row.case, "slot": row.slot, "scene": row.scene}
     made = db.execute(
-        "INSERT INTO outing_shoot (outing, said) VALUES (?, ?)",
-        (outing_id, json.dumps(told, ensure_ascii=False)),
+        "INSERT INTO outing_shoot (outing, said) VALUES (?, ?)", (outing_id, _text(row))
     )
     return int(made.lastrowid or 0)
+
+
+def _text(row: Row) -> str:
+    told = {**asdict(row.shoot), "case": row.case, "slot": row.slot, "scene": row.scene}
+    return json.dumps(told, ensure_ascii=False)
 
 
 def put_shoot(db: sqlite3.Connection, outing_id: int, row: Row) -> int:
     """A shoot more, or one written anew where it has an id; returns its id."""
     with transaction(db):
         if row.id:
-            told = {**asdict(row.shoot), "case": row.case, "slot": row.slot, "scene": row.scene}
             db.execute(
                 "UPDATE outing_shoot SET said = ? WHERE id = ? AND outing = ?",
-                (json.dumps(told, ensure_ascii=False), row.id, outing_id),
+                (_text(row), row.id, outing_id),
             )
             return row.id
         many = db.execute(

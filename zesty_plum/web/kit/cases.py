@@ -65,6 +65,7 @@ def one(case_id: int) -> str:
         scenes=address.scene_row(),
         bodies=core.bodies().values(),
         queries=_queries(in_hand),
+        lost=cases.lost(db(), case_id),
         history=readings.listed_of(db(), case, MOST_HISTORY),
     )
 

@@ -25,7 +25,7 @@ from ..work import long_work
 from . import standing as seen
 
 blueprint = Blueprint("settling", __name__, template_folder="templates", url_prefix="/kit")
-MOST_READINGS = 400
+MOST_READINGS, MOST_WORDS = 400, 4
 WAYS = ("right", "keep", "leave", "newest")
 
 
@@ -75,22 +75,24 @@ def words(case_id: int, key: str) -> Response:
     if at is None or at.put is None or at.found is None or at.found.there is None:
         return jsonify(words="")
     planned, there = at.put.recipe, at.found.there
-    scene = _tells_most(planned, there)
+    _, scene = _by_scene(planned, there)[0]
     found = measured.against(scene, planned, there)
     if not found.words:
         return jsonify(words=f"On {scene.title} nobody would see a difference.")
     return jsonify(words=f"On {scene.title}, the body is {', '.join(found.words)}.")
 
 
-def _tells_most(planned: Recipe, there: Recipe) -> Scene:
-    """The scene, of those that ship, whose colours two recipes part most."""
+def _apart(scene: Scene, first: Recipe, second: Recipe) -> float:
+    """Mean CIEDE2000 between two recipes on a scene's colours."""
+    colours = scene_colours(scene)
+    labs = [scene_appearance(r.look, r.camera.sensor, scene, colours) for r in (first, second)]
+    return float(ciede2000(*labs).mean())
 
-    def off(scene: Scene) -> float:
-        colours = scene_colours(scene)
-        labs = [scene_appearance(r.look, r.camera.sensor, scene, colours) for r in (planned, there)]
-        return float(ciede2000(*labs).mean())
 
-    return max(map(scenes.load, scenes.index()), key=off)
+def _by_scene(first: Recipe, second: Recipe) -> list[tuple[float, Scene]]:
+    """How far two recipes are apart on each scene that ships, most first."""
+    rows = [(_apart(s, first, second), s) for s in map(scenes.load, scenes.index())]
+    return sorted(rows, key=lambda row: -row[0])
 
 
 @blueprint.get("/cases/<int:case_id>/presses")
@@ -128,38 +130,35 @@ def borrowed(case_id: int) -> ResponseReturnValue:
     own = cases.get(db(), identity(request.form.get("like", "")) or 0)
     if own.id == case.id:
         raise PlumError("A camera cannot be brought to its own state. Choose another one.")
-    with long_work("Moving the slots", len(cases.slots_of(db(), own.id))) as work:
-        said = []
-        for put in work.steps(cases.slots_of(db(), own.id).values()):
-            said.append(_moved(case, put))
-        values = {
+    slots_ = cases.slots_of(db(), own.id)
+    with long_work("Moving the slots", len(slots_)) as work:
+        moved = [_moved(case, put) for put in work.steps(slots_.values())]
+        beside = {
             k: v
             for k, v in cases.beside_of(db(), own).items()
             if k in case.camera.beside_by_id and v in case.camera.beside_by_id[k].values
         }
-        cases.set_beside(db(), case.id, values, now())
         came = readings.last(db(), case)
-        cases.borrow(db(), case.id, own.id, case.came or (came.id if came else None))
-    left = [words for words in said if words]
-    for words in left[:4]:
+        reading = case.came or (came.id if came else None)
+        puts = [put for put, _ in moved if put is not None]
+        undo = cases.plan_anew(db(), case.id, puts, beside, now(), own.id, reading)
+    for words in [words for _, words in moved if words][:MOST_WORDS]:
         tell(words, "note")
-    tell(f"{case.name} is planned like {own.name}. Give it back when you are done.", "done")
+    back = url_for("cases.undo", change=undo)
+    tell(f"{case.name} is planned like {own.name}. Give it back when you are done.", f"undo:{back}")
     return went(url_for("cases.one", case_id=case_id))
 
 
-def _moved(case: Case, put: Put) -> str:
-    """Plan a slot of another camera for this one; what is lost is told."""
-    label, recipe, slip, version = seen.labelled(case, put.key), put.recipe, put.slip, put.version
-    there = {s.key for s in slots(case.camera)}
-    if put.key not in there:
-        return f"'{recipe.name}' has no slot on {case.name}."
-    words = ""
-    if recipe.body != case.body:
-        moved = translate(recipe, case.camera, scene=_shown_on(put))
-        words = f"{label}, '{recipe.name}': {' '.join(moved.words[:2])}"
-        recipe, slip, version = moved.recipe, None, 0
-    cases.put(db(), case.id, Put(put.key, slip, version, recipe, put.why, put.scene, now(), None))
-    return words
+def _moved(case: Case, put: Put) -> tuple[Put | None, str]:
+    """A slot of another camera as it can be planned for this one, and what is lost."""
+    label, recipe = f"{case.letter or case.name} {put.key}", put.recipe
+    if put.key not in {s.key for s in slots(case.camera)}:
+        return None, f"'{recipe.name}' has no slot on {case.name}."
+    if recipe.body == case.body:
+        return replace(put, put_at=now(), left=None), ""
+    found = translate(recipe, case.camera, scene=_shown_on(put))
+    words = f"{label}, '{recipe.name}': {' '.join(found.words[:2])}"
+    return Put(put.key, None, 0, found.recipe, put.why, put.scene, now(), None), words
 
 
 def _shown_on(put: Put) -> Scene:
@@ -175,12 +174,11 @@ def given_back(case_id: int) -> ResponseReturnValue:
     first = next((r.state for r in every if r.id == case.came), None)
     if first is None:
         raise PlumError(f"{case.name} was not read before it was changed, so nobody knows how.")
-    for key, held in first.slots.items():
-        recipe = as_recipe(case.camera, held)
-        made = Put(key, None, 0, recipe, "as it came", "", now(), None)
-        cases.put(db(), case.id, made)
-    cases.set_beside(db(), case.id, first.beside, now())
-    cases.borrow(db(), case.id, None, None)
+    puts = [
+        Put(key, None, 0, as_recipe(case.camera, held), "as it came", "", now(), None)
+        for key, held in first.slots.items()
+    ]
+    cases.plan_anew(db(), case.id, puts, first.beside, now())
     many = total(presses(case.camera, every[0].state, cases.plan_of(db(), case)))
     tell(f"{case.name} is planned as it came: {many} presses, or a settings card.", "done")
     return redirect(url_for("settling.presses_page", case_id=case_id))
@@ -206,12 +204,6 @@ def match() -> str:
 
 def _matched(case: Case, put: Put, other_case: Case, other: Put) -> dict[str, object]:
     first, second = put.recipe, other.recipe
-    rows = []
-    for scene in map(scenes.load, scenes.index()):
-        colours = scene_colours(scene)
-        labs = [scene_appearance(r.look, r.camera.sensor, scene, colours) for r in (first, second)]
-        rows.append((float(ciede2000(*labs).mean()), scene))
-    rows.sort(key=lambda row: -row[0])
     with long_work("Looking for the nearest recipe"):
         nearest = translate(first, second.camera)
     lenses = [
@@ -220,7 +212,7 @@ def _matched(case: Case, put: Put, other_case: Case, other: Put) -> dict[str, ob
     codes = [address.code(replace(r, name=n)) for r, n in ((first, "First"), (second, "Second"))]
     moved = replace(nearest.recipe, name=f"{first.name}, on {second.camera.name}"[:80])
     return {
-        "rows": rows,
+        "rows": _by_scene(first, second),
         "queries": [address.look_query(r) for r in (first, second)],
         "codes": codes,
         "nearest": nearest,

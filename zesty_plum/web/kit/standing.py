@@ -84,7 +84,11 @@ class Standing:
             verb = "slot is" if slots_ == 1 else "slots are"
             said.append(f"{counted(slots_)} {verb} not what the slips say.")
         if beside:
-            verb = "setting beside the look differs" if beside == 1 else "settings beside it differ"
+            verb = (
+                "setting beside the look differs"
+                if beside == 1
+                else "settings beside the look differ"
+            )
             said.append(f"{counted(beside)} {verb}.")
         gone = sum(1 for p in self.places if p.found and p.found.gone_on and not p.found.differs)
         if gone:
