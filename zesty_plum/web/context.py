@@ -6,8 +6,10 @@ from datetime import UTC, datetime
 from typing import Any
 
 from flask import current_app, flash, g, get_flashed_messages, jsonify, redirect, request, session
+from werkzeug.datastructures import FileStorage
 from werkzeug.wrappers import Response
 
+from ..core.errors import PlumError
 from ..core.text import shortened, well_formed
 from ..store import database
 from ..store.pictures import Pictures
@@ -55,6 +57,14 @@ def renders() -> Renders:
     """Small renders kept on disk."""
     found: Renders = current_app.extensions["renders"]
     return found
+
+
+def sent_file(choose: str) -> FileStorage:
+    """The file that was sent with a form; PlumError, with what to choose, where none was."""
+    given = request.files.get("file")
+    if given is None or not given.filename:
+        raise PlumError(f"No file was chosen. {choose}")
+    return given
 
 
 def tell(words: str, kind: str = "done") -> None:

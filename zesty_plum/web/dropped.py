@@ -8,7 +8,7 @@ from werkzeug.wrappers import Response
 from ..core.errors import PlumError
 from ..core.exchange import recipes_in
 from ..store import shelf, slips
-from .context import db, now, pictures, tell, wants_json
+from .context import db, now, pictures, sent_file, tell, wants_json
 from .kit import first_needed
 from .turns import Rank
 from .work import long_work
@@ -21,16 +21,14 @@ blueprint = Blueprint("dropped", __name__)
 @blueprint.post("/take-in")
 def take_in() -> Response:
     """Decide what the file is, keep it, and say where to go."""
-    file = request.files.get("file")
-    if file is None or not file.filename:
-        raise PlumError("No file was chosen. Choose a picture or a recipe file.")
+    file = sent_file("Choose a picture or a recipe file.")
     faults: list[tuple[str, str]] = []
     own = None
     with long_work("Taking it in", rank=Rank.LARGE):
         as_picture = request.form.get("as") == "picture"
         if not as_picture and (needed := first_needed([file])):
             return jsonify(to=needed) if wants_json() else redirect(needed)
-        data, name = file.read(), file.filename
+        data, name = file.read(), str(file.filename)
         found = [] if as_picture else recipes_in(data, name, faults)
         if not found and not faults:
             own = pictures().add(db(), data, name, now())

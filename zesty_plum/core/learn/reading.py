@@ -60,7 +60,9 @@ def _kept(pair: Pair, keep: Path | None) -> Shot | None:
     much as the program's own files."""
     if keep is None:
         return None
-    with suppress(OSError, pickle.UnpicklingError, EOFError, AttributeError, ImportError):
+    # A file cut short or of another version fails in any of these ways, and is then read anew.
+    broken = (EOFError, AttributeError, ImportError, ValueError, TypeError, LookupError)
+    with suppress(OSError, pickle.UnpicklingError, *broken):
         made = pickle.loads((keep / _key(pair)).read_bytes())
         return made if isinstance(made, Shot) else None
     return None

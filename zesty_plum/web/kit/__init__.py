@@ -7,14 +7,13 @@ from werkzeug.datastructures import FileStorage
 from ...core import bodies as core
 from ...core.bodies import Body, file
 from ...core.carried import bodies_in, missing
-from ...core.errors import PlumError
 from ...core.nearest import MOST, UNKNOWN, nearest
 from ...core.pictures.read import read
 from ...core.scenes.scene import Scene
 from ...core.styles import styles
 from ...store import bodies
 from .. import address
-from ..context import db, now, place, tell, went
+from ..context import db, now, place, sent_file, tell, went
 from ..screens import Room
 from ..take import attached
 from ..turns import Rank
@@ -74,9 +73,7 @@ def stage(made: Body) -> str:
 @blueprint.post("/bring")
 def bring() -> ResponseReturnValue:
     """Read a body's file, or what carries one, and show what it is."""
-    given = request.files.get("file")
-    if given is None or not given.filename:
-        raise PlumError("No file was chosen. Choose a body file, as turnstone.body.json.")
+    given = sent_file("Choose a body file, as turnstone.body.json.")
     data = given.read()
     return went(stage(bodies.read(next(iter(bodies_in(data)), data))))
 

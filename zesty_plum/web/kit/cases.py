@@ -16,7 +16,7 @@ from ...core.recipe import make
 from ...store import cases, kit_file, readings, slips
 from ...store.cases import Case, Put
 from .. import address
-from ..context import db, now, tell, went
+from ..context import db, now, sent_file, tell, went
 from ..papers import sent_case
 from ..take import attached
 from ..turns import Rank
@@ -249,9 +249,7 @@ def read(case_id: int | None = None) -> ResponseReturnValue:
             raise PlumError("No card was chosen. Choose its folder, a zip of it, or card.json.")
         readings.keep(db(), case, found, how, now())
     at = seen.standing(case)
-    wrong = at.differing + len(at.settings)
-    many = "Nothing differs" if not wrong else f"{wrong} differ{'s' if wrong == 1 else ''}"
-    tell(f"{case.name} was read. {many} from the plan.", "done")
+    tell(f"{case.name} was read. {at.sentence or 'Nothing differs from the plan.'}", "done")
     first = next((p.key for p in at.places if p.found and p.found.differs), "")
     return went(_back_to(case.id, first))
 
@@ -305,9 +303,7 @@ def export() -> Response:
 @blueprint.post("/kit.json")
 def bring() -> ResponseReturnValue:
     """Take in the cameras of such a file, beside those that are here."""
-    given = request.files.get("file")
-    if given is None or not given.filename:
-        raise PlumError("No file was chosen. Choose a kit.json.")
+    given = sent_file("Choose a kit.json.")
     made = kit_file.take_in(db(), given.read(), now())
     names = ", ".join(case.name for case in made)
     tell(f"{names or 'No camera'} came in.", "done")

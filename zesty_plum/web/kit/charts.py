@@ -15,7 +15,7 @@ from ...core.paper.chart import sheet
 from ...core.paper.pdf import PAPERS
 from ...core.pictures.read import read
 from ...core.pictures.write import preview
-from ..context import place, tell, went
+from ..context import place, sent_file, tell, went
 from ..take import attached
 from ..turns import Rank
 from ..values import choice
@@ -46,10 +46,8 @@ def printed() -> Response:
 @blueprint.post("/")
 def teach() -> ResponseReturnValue:
     """Read a picture of a chart; where its corners are not found, ask for them."""
-    given = request.files.get("file")
-    if given is None or not given.filename:
-        raise PlumError("No file was chosen. Choose the picture of the chart.")
-    data, name = given.read(), given.filename
+    given = sent_file("Choose the picture of the chart.")
+    data, name = given.read(), str(given.filename)
     kind = choice("chart", request.form.get("kind", "printed"), KINDS)
     with long_work("Looking for the chart", rank=Rank.LARGE) as work:
         shown = _read(data, name)

@@ -13,7 +13,7 @@ from ...core.outing.lights import WEATHERS, kinds
 from ...store import cases, outing_file, outings
 from ...store.outings import Outing, Row
 from .. import address
-from ..context import db, now, tell, went
+from ..context import db, now, sent_file, tell, went
 from ..papers import inside, picture_of, sent
 from ..screens import Room
 from ..take import attached
@@ -45,7 +45,8 @@ def days() -> str:
 def one(outing_id: int) -> str:
     """A day: its light, its shoots, cards and what to do before leaving; `shoot` is in hand."""
     outing = outings.get(db(), outing_id)
-    at, shown = day.sky(outing), _cards(outing)
+    at = day.sky(outing)
+    shown = _cards(outing, at)
     uses, clashes = day.uses(shown)
     in_hand = next((c for c in shown if str(c.row.id) == request.args.get("shoot")), None)
     return render_template(
@@ -71,9 +72,9 @@ def one(outing_id: int) -> str:
     )
 
 
-def _cards(outing: Outing) -> list[day.Card]:
+def _cards(outing: Outing, at: day.Sky) -> list[day.Card]:
     with long_work("Working the day out"):
-        return day.cards(outing, day.sky(outing))
+        return day.cards(outing, at)
 
 
 def _query(card: day.Card) -> str:
@@ -144,9 +145,7 @@ def export(outing_id: int) -> Response:
 @blueprint.post("/bring")
 def bring() -> ResponseReturnValue:
     """Take a day's file in."""
-    given = request.files.get("file")
-    if given is None or not given.filename:
-        raise PlumError("No file was chosen. Choose a day's file, .outing.json.")
+    given = sent_file("Choose a day's file, .outing.json.")
     made = outing_file.take_in(db(), given.read(), now())
     tell(f"{made.name} came in.", f"undo:{url_for('outing.delete', outing_id=made.id)}")
     return redirect(url_for("outing.one", outing_id=made.id))
@@ -221,7 +220,8 @@ def pocket(outing_id: int) -> Response:
     """The day as a page that works on a phone without network; of one person, if `who`."""
     outing = outings.get(db(), outing_id)
     who = request.args.get("who", "")
-    shown = [c for c in _cards(outing) if not who or c.row.shoot.who in ("", who)]
+    at = day.sky(outing)
+    shown = [c for c in _cards(outing, at) if not who or c.row.shoot.who in ("", who)]
     with long_work("Making the page", len(shown)) as work:
         lines: list[dict[str, Any]] = []
         for card in work.steps(shown):
@@ -234,7 +234,7 @@ def pocket(outing_id: int) -> Response:
         "pocket.html",
         outing=outing,
         lines=lines,
-        sky=day.sky(outing),
+        sky=at,
         leaving=day.before_leaving(shown),
     )
 
@@ -245,7 +245,7 @@ def calendar(outing_id: int) -> Response:
     outing = outings.get(db(), outing_id)
     lines = ["BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Zesty Plum//Outing//EN"]
     stamp = now().replace("-", "").replace(":", "")
-    for card in _cards(outing):
+    for card in _cards(outing, day.sky(outing)):
         starts, ends = (_utc(outing, m) for m in (card.row.shoot.starts, card.row.shoot.ends))
         title = f"{card.row.shoot.title}, {card.label}" if card.label else card.row.shoot.title
         told = "\n".join([card.needs.printed, *card.warnings])

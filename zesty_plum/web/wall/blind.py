@@ -15,7 +15,7 @@ from ...core.measure.report import Report
 from ...store import rounds
 from .. import address, measured
 from ..asked import Asked
-from ..context import db, now, tell
+from ..context import db, now, sent_file, tell
 from ..rendering import render
 from ..take import attached
 from ..values import identity, whole
@@ -59,9 +59,7 @@ def begin() -> Response:
 @blueprint.post("/bring")
 def bring() -> Response:
     """Somebody's round from its file."""
-    file = request.files.get("file")
-    if file is None or not file.filename:
-        raise PlumError("No file was chosen. Choose the file of a blind round.")
+    file = sent_file("Choose the file of a blind round.")
     made = rounds.from_file(db(), file.read(), now())
     return redirect(url_for("blind.question", round_id=made))
 
