@@ -199,7 +199,11 @@ def match() -> str:
     shown = {}
     if chosen[0] and chosen[1]:
         shown = _matched(*chosen[0], *chosen[1])
-    return render_template("match.html", every=every, chosen=chosen, asked=request.args, **shown)
+    # Nobody compares a slot with itself: the second begins at the next camera that has one.
+    first = request.args.get("a") or next((code for code, *_ in every), "")
+    others = [code for code, _, case, _ in every if f"{case.id}" != first.partition(":")[0]]
+    second = request.args.get("b") or next(iter(others), first)
+    return render_template("match.html", every=every, asked=(first, second), **shown)
 
 
 def _matched(case: Case, put: Put, other_case: Case, other: Put) -> dict[str, object]:
