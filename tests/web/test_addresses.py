@@ -165,6 +165,8 @@ def start(*more: str) -> tuple[subprocess.Popen, str]:
         stdout=subprocess.PIPE,
         stderr=subprocess.PIPE,
         text=True,
+        # Where the tests run in the background of a shell, interrupts would be ignored.
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.default_int_handler),
     )
     return process, process.stdout.readline()
 
