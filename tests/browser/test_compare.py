@@ -64,6 +64,18 @@ def test_find_select_tag_take_away_delete_and_undo(page, tmp_path):
     expect(page.locator(".shelf .card").first).to_be_visible()
 
 
+def test_what_is_selected_before_the_script_ran_is_selected(page):
+    save(page, "Hasty", style="kelp")
+    held = []
+    page.route("**/library.js*", lambda route: held.append(route))
+    page.goto("/slips?q=hasty", wait_until="commit")
+    page.get_by_label("Select Hasty").check()
+    for one in held:
+        one.continue_()
+    expect(page.locator("#picked-count")).to_have_text("1 selected")
+    expect(page.get_by_label("Select Hasty")).to_be_checked()
+
+
 def test_bring_in_looks_first_and_is_undone(page, tmp_path):
     page.goto("/slips")
     before = page.locator("#count").text_content()

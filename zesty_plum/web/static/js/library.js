@@ -100,5 +100,7 @@ form.addEventListener("submit", (event) => {
   search();
 });
 addEventListener("resize", reserve);
+// What was selected before this script ran, or before the page was left, is selected.
+for (const box of found.querySelectorAll('input[name="id"]:checked')) kept.add(box.value);
 watch();
 if (text.value !== text.defaultValue) search(); // typed before this script ran
