@@ -38,7 +38,8 @@ def page(browser, server):
     made.on(
         "request",
         lambda request: (
-            request.url.startswith((server, "blob:", "data:")) or faults.append(request.url)
+            request.url.startswith((server, "blob:", "data:", "file:"))
+            or faults.append(request.url)
         ),
     )
     yield made

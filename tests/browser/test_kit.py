@@ -8,7 +8,7 @@ import zipfile
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.test_story import accessible
+from tests.browser.test_story import accessible, settle
 
 pytestmark = pytest.mark.browser
 
@@ -80,16 +80,16 @@ def test_the_reckoner_opens_anywhere_and_follows_what_is_typed(page):
     page.keyboard.press("r")
     drawer = page.locator("#reckoner")
     expect(drawer).to_be_visible()
-    card = drawer.locator("#card")
-    card.get_by_label("GB").fill("64")
-    card.get_by_label("Mbit/s of clips").fill("")
-    card.get_by_label("MB a picture").fill("36.5")
-    expect(card.locator("dl")).to_have_text(re.compile("pictures ?1,665"))
+    card = drawer.locator("#files")
+    pictures = card.get_by_label("pictures", exact=True)
+    expect(pictures).to_have_attribute("placeholder", "1 665")
+    card.get_by_label("card, GB").fill("32")
+    expect(pictures).to_have_attribute("placeholder", "832")
+    pictures.fill("5000")  # what was typed longest ago makes room
+    expect(card.get_by_label("MB a picture")).to_have_value("")
+    expect(card.get_by_label("MB a picture")).to_have_attribute("placeholder", "6.08")
     exposure = drawer.locator("#ev")
     exposure.get_by_label("EV at ISO 100").fill("15")
-    expect(exposure.locator("dl")).to_contain_text("EV at ISO 100")
-    exposure.get_by_label("time").fill("")
-    expect(exposure.locator("dl")).to_contain_text("1/")
     exposure.get_by_label("f-number").fill("wide")
     expect(exposure.locator("dl")).to_contain_text("F-number is a number, not 'wide'.")
     accessible(page)
@@ -108,3 +108,63 @@ def test_a_shoot_is_dragged_along_the_line_of_time(page):
     page.mouse.move(box["x"] + 20 + hour / 2, box["y"] + 2, steps=4)
     page.mouse.up()
     expect(page.locator(".slots .slot").nth(1)).to_contain_text("10:00–12:00")
+
+
+def test_a_sums_value_is_put_into_the_recipe_and_into_the_shoot(page):
+    page.goto("/bench?body=heron-m2")
+    settle(page)
+    page.keyboard.press("r")
+    drawer = page.locator("#reckoner")
+    drawer.locator("#mired").get_by_role("textbox", name="kelvin").fill("")
+    drawer.locator("#mired").get_by_role("textbox", name="mired").fill("300")
+    drawer.get_by_role("button", name="Put it into the recipe: kelvin").last.click()
+    expect(drawer).to_be_hidden()
+    expect(page).to_have_url(re.compile("white_balance=kelvin"))
+    expect(page).to_have_url(re.compile("kelvin=33[0-9]{2}"))
+    page.goto("/outing/1?shoot=2")
+    page.locator("h1").click()
+    page.keyboard.press("r")
+    hand = drawer.locator("#hand")
+    hand.get_by_role("textbox", name="lens, mm").fill("180")
+    hand.get_by_role("button", name="Put it into the shoot: lens, mm").click()
+    form = page.locator("#shoot form.shoot-form")
+    expect(form.get_by_label("Lens, mm")).to_have_value("180")
+    page.keyboard.press("Tab")
+    form.get_by_label("Pictures").fill("400")
+    expect(form.locator(".tried")).to_contain_text("f/")
+    accessible(page)
+
+
+def test_a_shoot_is_moved_by_keys_and_finds_its_slot(page):
+    page.goto("/outing/1")
+    bar = page.get_by_role("slider", name=re.compile("Painters"))
+    bar.focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.locator(".slots .slot").nth(2)).to_contain_text("12:20–14:05")
+    page.get_by_role("slider", name=re.compile("Painters")).focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Painters, in hand")).to_be_visible()
+    last = page.locator(".slots .slot").last
+    expect(last.locator(".fits")).to_contain_text("Last lantern: put there for", timeout=30000)
+    last.locator("a").click()
+    page.get_by_role("button", name="Use Last lantern").click()
+    expect(page.locator(".slots .slot").last).to_contain_text("B 2")
+
+
+def test_the_pocket_page_says_what_is_now_and_what_is_next(page, tmp_path):
+    page.goto("/outing/1")
+    page.get_by_text("Pocket plan").click()
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="Page for a phone, everybody").click()
+    path = tmp_path / "pocket.html"
+    taken.value.save_as(path)
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.clock.set_fixed_time("2026-11-07T06:00:00+01:00")
+    page.goto(path.as_uri())
+    expect(page.locator("#now")).to_be_hidden()
+    expect(page.locator("#next")).to_contain_text("Fog on the jetty, A 1 in 30 min.")
+    page.clock.set_fixed_time("2026-11-07T07:10:00+01:00")
+    page.reload()
+    expect(page.locator("#now")).to_contain_text("Fog on the jetty, A 1 30 min left.")
+    expect(page.locator("#next")).to_contain_text("Kites on the beach")
+    accessible(page)

@@ -7,18 +7,21 @@ import math
 from datetime import date, datetime, timedelta
 
 import colour
+import numpy as np
 import pytest
 from click.testing import CliRunner
 from hypothesis import given
 from hypothesis import strategies as st
 
 from zesty_plum.cli import main
+from zesty_plum.core.bodies import body
 from zesty_plum.core.errors import PlumError
-from zesty_plum.core.reckon import brackets, cards, codes, light, sun, time, view
+from zesty_plum.core.reckon import brackets, cards, codes, light, natives, sun, time, view
 from zesty_plum.core.reckon.sheet import BY_ID, SHEET
-from zesty_plum.web.reckoner import follow
+from zesty_plum.core.reckon.solve import answered
 
-LAPSE = "500 frames, every 14.4 s"
+# Fields on which an answer does not depend, so that they do not follow from it.
+IDLE = {("view", "there"): ("aperture",), ("view", "depth"): ("focal",)}
 
 
 def asked(*words):
@@ -205,23 +208,84 @@ def test_a_time_by_angle_and_its_drift_agree_with_the_frame():
 
 @pytest.mark.parametrize("one", SHEET, ids=[s.id for s in SHEET])
 def test_every_sum_of_the_sheet_has_an_answer_as_it_stands_first(one):
-    told = {f.name: f.first for f in one.fields}
-    found = follow(one, told)
-    assert found
-    assert all(label and value for label, value in found)
-    for field in one.fields:
+    found = answered(one, one.firsts)
+    assert found.shown.keys() == {f.name for f in one.gives}
+    assert found.rows or found.shown
+    for field in one.asks:
         if field.free:
             continue
         with pytest.raises(PlumError, match="Fill in"):
-            follow(one, {**told, field.name: ""})
+            answered(one, {**one.firsts, field.name: ""})
         with pytest.raises(PlumError):
-            follow(one, {**told, field.name: "wobble"})
+            answered(one, {**one.firsts, field.name: "wobble"})
 
 
 @pytest.mark.parametrize(
-    ("empty", "value"), [("ev", "4.9"), ("time", "1/125 s"), ("aperture", "f/2.8"), ("iso", "3200")]
+    ("one", "given", "field"),
+    [(one, g, f) for one in SHEET for g in one.gives for f in one.asks
+     if not (f.word or f.free) and f.name not in IDLE.get((one.id, g.name), ())],
+    ids=lambda v: getattr(v, "name", getattr(v, "id", "")),
+)  # fmt: skip
+def test_whichever_field_is_empty_follows_from_the_others(one, given, field):
+    """The way back of every sum comes to the number that it began with."""
+    whole = answered(one, one.firsts).values
+    back = {f.name: repr(whole[f.name]) for f in one.asks if f.name in whole and f is not field}
+    found = answered(one, {**back, given.name: repr(whole[given.name])}).values
+    again = answered(one, {f.name: repr(found[f.name]) for f in one.asks if f.name in found})
+    assert again.values[given.name] == pytest.approx(whole[given.name], rel=1e-3)
+    assert found[field.name] == pytest.approx(whole[field.name], rel=0.03)
+
+
+def test_a_sum_takes_neither_too_much_nor_what_cannot_be():
+    hand = BY_ID["hand"]
+    with pytest.raises(PlumError, match="One number too many"):
+        answered(hand, {"focal": "50", "crop": "1.5", "stabilised": "0", "time": "1/60"})
+    with pytest.raises(PlumError, match="No lens, mm comes to that"):
+        answered(hand, {"crop": "1.5", "stabilised": "0", "time": "2h"})
+    found = answered(hand, {"crop": "1.5", "stabilised": "0", "time": "1/60"})
+    assert found.values["focal"] == pytest.approx(40)  # 1 / (1.5 / 60)
+    assert found.shown == {"focal": "40"}
+    with pytest.raises(PlumError, match="The f-number does not follow from that"):
+        answered(BY_ID["view"], {"focal": "35", "from": "1.5", "to": "1", "there": "52.5"})
+
+
+@pytest.mark.parametrize(
+    ("said", "ev"), [("5.5", 5.5), ("f/4 1/60 ISO 800", 6.91), ("F2,8, 1/125 s, 3200", 4.94)]
 )
-def test_of_an_exposure_whichever_is_empty_follows(empty, value):
-    whole = {"ev": "4.9366", "aperture": "2.8", "time": "1/125", "iso": "3200"}
-    found = follow(BY_ID["ev"], {**whole, empty: ""})
-    assert found[0][1] == value
+def test_a_light_is_measured_by_what_a_camera_said(said, ev):
+    assert time.measured(said) == pytest.approx(ev, abs=0.01)
+
+
+@pytest.mark.parametrize("said", ["bright", "f/4 1/60", "1e9", "f/0 1/60 ISO 100", "nan"])
+def test_what_is_no_light_is_told(said):
+    with pytest.raises(PlumError):
+        time.measured(said)
+
+
+WADER = body("wader-v1").sensor
+
+
+@pytest.mark.parametrize("stops", [0.0, -4.0])
+def test_two_native_isos_by_drawing_photons_and_electronics(stops):
+    """The law against drawn samples; and from which ISO on the second one is calmer, by trying."""
+    draw = np.random.default_rng(7)
+
+    def drawn(iso):
+        mean = WADER.electrons * WADER.base_iso / iso * 2**stops
+        noise = WADER.second_read_noise if iso >= 2500 else WADER.read_noise
+        seen = draw.poisson(mean, 200_000) + draw.normal(0, noise, 200_000)
+        return seen.mean() / seen.std()
+
+    for iso in (400, 1600, 2000, 2500, 6400):
+        assert natives.signal_to_noise(WADER, iso, stops) == pytest.approx(drawn(iso), rel=0.02)
+    found = natives.better_from(WADER, stops)
+    assert drawn(found * 0.9) > drawn(2500) > drawn(found * 1.1)
+
+
+def test_room_below_grey_ends_where_noise_is_as_large_as_the_light():
+    for native in (400, 2500):
+        stops = natives.room_below(WADER, native)
+        assert natives.signal_to_noise(WADER, native, -stops) == pytest.approx(1)
+    heron = body("heron-m2").sensor
+    assert natives.native_of(heron, 6400) == heron.base_iso
+    assert [natives.native_of(WADER, i) for i in (320, 900, 1100, 3200)] == [400, 400, 2500, 2500]

@@ -142,7 +142,7 @@ def card(gigabytes: float, mbps: float | None, megabytes: float | None, as_json:
     if mbps is not None:
         paper, usable = cards.minutes(gigabytes, mbps)
         return _answer(as_json, minutes=usable, paper=paper, printed=f"{int(usable)} min")
-    files = cards.files(gigabytes, megabytes or 0.0)
+    files = int(cards.files(gigabytes, megabytes or 0.0))
     return _answer(as_json, files=files, printed=f"{files} files")
 
 

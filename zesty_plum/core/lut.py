@@ -37,21 +37,7 @@ AP1_TO_REC2020 = (
 )
 LEAST, MOST = 2, 129
 SIZES = (17, 33, 65)
-OFFSETS = (
-    "-2",
-    "-1.67",
-    "-1.33",
-    "-1",
-    "-0.67",
-    "-0.33",
-    "0",
-    "0.33",
-    "0.67",
-    "1",
-    "1.33",
-    "1.67",
-    "2",
-)  # stops, in thirds
+OFFSETS = tuple(f"{round(k / 3, 2):g}" for k in range(-12, 13))  # stops, in thirds
 # What a table cannot hold, as it needs neighbouring pixels, the camera's meter or its file.
 _HELD = {name for name, known in about().items() if known.in_lut}
 LEFT_OUT = "A table cannot hold {} or noise.".format(

@@ -62,3 +62,10 @@ def printed_iso(iso: float) -> str:
 def printed_kelvin(mired: float) -> str:
     """A colour temperature as bodies print it, to ten kelvin."""
     return f"{round(1e6 / mired, -1):.0f} K"
+
+
+def in_thirds(stops: float) -> str:
+    """Stops without a sign in whole ones and thirds: 1 1/3."""
+    whole, rest = divmod(round(abs(stops) * 3), 3)
+    parts = [str(whole)] if whole else []
+    return " ".join([*parts, *([f"{rest}/3"] if rest else [])]) or "0"

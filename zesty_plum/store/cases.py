@@ -22,13 +22,15 @@ MOST_CROP = 8.0
 HOWS = ("card", "typed", "ticked off")  # a reading came about
 PLAN = ("kit_slot", "kit_beside")  # the tables that hold a plan
 MOST_UNDONE = 500  # changes of plans that can be undone
-ABOUT = ("name", "carried", "letter", "crop", "cards", "batteries", "note")
+ABOUT = ("name", "carried", "letter", "crop", "cards", "batteries", "charge", "ahead", "note")
+MOST_CHARGE, MOST_AHEAD = 20_000, 14 * 86400
 
 
 @dataclass(frozen=True)
 class Case:
     """A camera: what its owner calls it, its body, who carries it, the letter that its file names
-    begin with, its crop factor, its cards, batteries and a note; `like` is the case whose state it
+    begin with, its crop factor, its cards, batteries, pictures of a charge, 0 if nobody counted,
+    seconds that its clock is ahead, and a note; `like` is the case whose state it
     was brought to, while it is borrowed, and `came` the reading of how it came."""
 
     id: int
@@ -39,6 +41,8 @@ class Case:
     crop: float
     cards: str
     batteries: int
+    charge: int
+    ahead: int
     note: str
     added_at: str
     retired: bool
@@ -68,8 +72,7 @@ class Put:
 
 # ---- cases ---------------------------------------------------------------------------------------
 def _case(row: sqlite3.Row) -> Case:
-    names = ("id", "name", "body", "carried", "letter", "crop", "cards", "batteries", "note")
-    told = {name: row[name] for name in names}
+    told = {name: row[name] for name in ("id", "body", *ABOUT)}
     return Case(
         **told,
         added_at=row["added_at"],
@@ -116,14 +119,24 @@ def told(given: Mapping[str, Any], camera: Body) -> dict[str, Any]:
             raise PlumError(f"The {key} can have {most} letters. Shorten it.")
     said["name"] = said["name"] or camera.name
     said["note"] = said["note"][:MOST_NOTE]
-    crop, batteries = said["crop"].replace(",", ".") or "1", said["batteries"] or "0"
+    crop = said["crop"].replace(",", ".") or "1"
     try:
-        crop_, many = float(crop), int(batteries)
+        crop_ = float(crop)
+        many, charge, ahead = (
+            int((said[k] or "0").replace("−", "-")) for k in ("batteries", "charge", "ahead")
+        )
     except ValueError as error:
-        raise PlumError("Crop is a number as 1.5, batteries a number as 2.") from error
+        raise PlumError(
+            "Crop is a number as 1.5; batteries, pictures of a charge and seconds of the clock are "
+            "whole ones, as 2."
+        ) from error
     if not 0.2 <= crop_ <= MOST_CROP or not 0 <= many <= MOST_BATTERIES:
         raise PlumError(f"Crop goes from 0.2 to {MOST_CROP:g}, batteries from 0 to 99.")
-    return {**said, "crop": crop_, "batteries": many}
+    if not 0 <= charge <= MOST_CHARGE or abs(ahead) > MOST_AHEAD:
+        raise PlumError(
+            f"A charge gives up to {MOST_CHARGE} pictures; a clock is off by two weeks at most."
+        )
+    return {**said, "crop": crop_, "batteries": many, "charge": charge, "ahead": ahead}
 
 
 @dataclass(frozen=True)
@@ -156,8 +169,8 @@ def add_all(db: sqlite3.Connection, every: Sequence[New], now: str) -> list[Case
 
 def _insert_new(db: sqlite3.Connection, new: New, said: Mapping[str, Any], now: str) -> int:
     made = db.execute(
-        "INSERT INTO kit_case (body, added_at, name, carried, letter, crop, cards, batteries, "
-        "note) VALUES (:body, :now, :name, :carried, :letter, :crop, :cards, :batteries, :note)",
+        f"INSERT INTO kit_case (body, added_at, {', '.join(ABOUT)}) "
+        f"VALUES (:body, :now, {', '.join(f':{k}' for k in ABOUT)})",
         {**said, "body": new.camera.id, "now": now},
     )
     case_id = int(made.lastrowid or 0)
@@ -170,8 +183,7 @@ def change(db: sqlite3.Connection, case_id: int, given: Mapping[str, Any]) -> Ca
     said = told(given, get(db, case_id).camera)
     with transaction(db):
         db.execute(
-            "UPDATE kit_case SET name = :name, carried = :carried, letter = :letter, "
-            "crop = :crop, cards = :cards, batteries = :batteries, note = :note WHERE id = :id",
+            f"UPDATE kit_case SET {', '.join(f'{k} = :{k}' for k in ABOUT)} WHERE id = :id",
             {**said, "id": case_id},
         )
     return get(db, case_id)
@@ -432,6 +444,8 @@ def _check_case(row: sqlite3.Row) -> None:
         checks.text(row, column, MOST_WORD)
     checks.text(row, "note", MOST_NOTE)
     checks.whole(row, "batteries", 0, MOST_BATTERIES)
+    checks.whole(row, "charge", 0, MOST_CHARGE)
+    checks.whole(row, "ahead", -MOST_AHEAD, MOST_AHEAD)
     checks.moment(row, "added_at")
     checks.moment(row, "retired_at", may_lack=True)
 

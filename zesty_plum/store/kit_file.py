@@ -39,6 +39,8 @@ class _Case(_Part):
     crop: StrictFloat | StrictInt = Field(default=1, gt=0, le=cases.MOST_CROP)
     cards: Word = ""
     batteries: StrictInt = Field(default=0, ge=0, le=cases.MOST_BATTERIES)
+    charge: StrictInt = Field(default=0, ge=0, description="Pictures of one.")
+    ahead: StrictInt = Field(default=0, description="Seconds that its clock is ahead.")
     note: Annotated[StrictStr, Field(max_length=cases.MOST_NOTE)] = ""
     slots: list[_Slot] = Field(default=[], max_length=400)
     beside: dict[str, StrictStr] = {}

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, StrictStr
 from pydantic import ValidationError as Invalid
 
 from ..core.errors import PlumError
+from ..core.outing.power import clock
 from ..core.text import shortened, well_formed_data
 from . import outings
 from .outings import Outing, Row
@@ -39,8 +40,19 @@ class _Shoot(_Part):
     who: Word = ""
     must: Text = ""
     bracket: int = Field(default=1, ge=1, le=99)
-    step: float = Field(default=1, gt=0, le=5)
+    step: float = Field(default=1, gt=0, le=200, description="Stops, or mired.")
     lapse: float = Field(default=0, ge=0, description="Seconds of a clip.")
+    kind: Word = Field(default="exposure", description="Of a bracket.")
+    far: float = Field(default=0, ge=0, description="Metres, of a focus bracket from near.")
+    thread: float = Field(default=0, ge=0, description="Of the lens's filters, millimetres.")
+    timeline: float = Field(default=0, ge=0, description="Rate at which slow motion is shown.")
+    index: float = Field(default=0, ge=0, description="Exposure index.")
+    grey: float = Field(default=0, ge=0, description="Stops of a grey filter for a long time.")
+    weather: Word = Field(default="", description="Where it is not the day's.")
+    around: Word = Field(default="", description="What the frame is mostly.")
+    looking: float | None = Field(default=None, ge=0, le=360, description="Bearing, degrees.")
+    walk: float = Field(default=0, ge=0, description="Minutes to get there.")
+    intent: Word = Field(default="", description="What the files are for.")
     slot: Annotated[StrictStr, Field(max_length=8)] = ""
     scene: Word = ""
 
@@ -58,6 +70,8 @@ class _Outing(_Part):
     weather: Word = "clear"
     people: Text = ""
     note: Text = ""
+    filters: Text = Field(default="", description="In the bag, as ND8 67, ND64 72.")
+    celsius: float | None = Field(default=None, description="The coldest.")
     shoots: list[_Shoot] = Field(default=[], max_length=outings.MOST_SHOOTS)
 
 
@@ -72,18 +86,15 @@ def dumps(outing: Outing) -> str:
     """A day's file as text."""
     head = {"format": FORMAT, "version": VERSION, "name": outing.name}
     shoots = [_shoot(row) for row in outing.rows]
-    data = {**head, "date": outing.on.isoformat(), **asdict(outing.said), "shoots": shoots}
+    said = {k: v for k, v in asdict(outing.said).items() if k != "cases"}
+    data = {**head, "date": outing.on.isoformat(), **said, "shoots": shoots}
     return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
 
 
 def _shoot(row: Row) -> dict[str, Any]:
     told = asdict(row.shoot)
-    times = {"from": _hours(told.pop("starts")), "to": _hours(told.pop("ends"))}
+    times = {"from": clock(told.pop("starts")), "to": clock(told.pop("ends"))}
     return {"title": told.pop("title"), **times, **told, "slot": row.slot, "scene": row.scene}
-
-
-def _hours(minutes: int) -> str:
-    return f"{minutes // 60:02d}:{minutes % 60:02d}"
 
 
 def take_in(db: sqlite3.Connection, text: bytes, now: str) -> Outing:
@@ -92,9 +103,14 @@ def take_in(db: sqlite3.Connection, text: bytes, now: str) -> Outing:
     told = _read(text).model_dump(by_alias=True)
     rows = []
     for shoot in told.pop("shoots"):
-        said = {**shoot, "ev": "" if shoot["ev100"] is None else shoot["ev100"]}
+        said = _lean({**shoot, "ev": shoot["ev100"]})
         rows.append(Row(0, outings.shoot_by(said), None, "", shoot["scene"]))
-    return outings.add(db, told, now, rows)
+    return outings.add(db, _lean({**told, "cases": None}), now, rows)
+
+
+def _lean(told: dict[str, Any]) -> dict[str, Any]:
+    """Without what is not said."""
+    return {k: v for k, v in told.items() if v is not None}
 
 
 def _read(text: bytes) -> _Outing:

@@ -3,28 +3,36 @@
 import json
 import re
 import sqlite3
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import asdict, dataclass, field, replace
 from datetime import date
 from typing import Any
 
 from ..core.errors import NotFound, PlumError
+from ..core.outing import bag
 from ..core.outing.lights import WEATHERS, kinds
-from ..core.outing.shoot import Shoot
+from ..core.outing.meter import AROUNDS
+from ..core.outing.places import PLACES
+from ..core.outing.shoot import BRACKETS, Shoot
+from ..core.outing.sunlight import BEARINGS
+from ..core.recipe import Intent
 from ..core.reckon.sun import Place
-from ..core.reckon.time import MAINS
+from ..core.reckon.time import MAINS, measured
 from . import checks
 from .database import transaction
 from .tables import Counts, Tables
 
 MOST, MOST_SHOOTS, MOST_NAME, MOST_TEXT = 500, 40, 80, 400
 MOST_SAID = 20_000
-_CLOCK = re.compile(r"([01]?\d|2[0-4])[:.]([0-5]\d)")
+STEP = 5  # minutes
+LONGEST = 16  # hours of a shoot; one that seems longer is a slip of the pen
+_CLOCK = re.compile(r"([01]?\d|2[0-3])[:.]([0-5]\d)|(24)[:.](00)")
 
 
 @dataclass(frozen=True)
 class Said:
-    """What is said of a day: place, mains, weather, people and a note."""
+    """What is said of a day: place, mains, weather, people and a note; grey filters in the bag, the
+    coldest in degrees Celsius, and the cases that come, all of them where none is named."""
 
     place: str = ""
     latitude: float = 54.3
@@ -34,6 +42,12 @@ class Said:
     weather: str = "clear"
     people: str = ""
     note: str = ""
+    filters: str = ""
+    celsius: float | None = None
+    cases: tuple[int, ...] = ()
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "cases", tuple(self.cases))
 
 
 @dataclass(frozen=True)
@@ -108,7 +122,8 @@ def clock(text: str, what: str) -> int:
     found = _CLOCK.fullmatch(text.strip())
     if not found:
         raise PlumError(f"{what} is a time of day, as 06:15, not '{text[:20]}'.")
-    return min(int(found[1]) * 60 + int(found[2]), 24 * 60)
+    hour, minute = filter(None, found.groups())
+    return int(hour) * 60 + int(minute)
 
 
 def _float(given: Mapping[str, Any], key: str, usual: float, low: float, high: float) -> float:
@@ -135,9 +150,14 @@ def said_by(given: Mapping[str, Any]) -> tuple[str, date, Said]:
         on = date.fromisoformat(str(given.get("date", "")).strip())
     except ValueError as error:
         raise PlumError("A day needs its date, as 2026-11-07.") from error
-    usual = Said()
+    word = _word(given, "place")
+    there = next((p for p in PLACES if p.name.casefold() == word.casefold()), None)
+    usual = Said() if there is None else Said(
+        latitude=there.latitude, longitude=there.longitude, zone=there.zone, mains=there.mains
+    )  # fmt: skip
+    cold = _float(given, "celsius", 99, -60, 99)
     said = Said(
-        place=_word(given, "place"),
+        place=there.name if there else word,
         latitude=_float(given, "latitude", usual.latitude, -90, 90),
         longitude=_float(given, "longitude", usual.longitude, -180, 180),
         zone=_word(given, "zone") or usual.zone,
@@ -145,7 +165,11 @@ def said_by(given: Mapping[str, Any]) -> tuple[str, date, Said]:
         weather=_word(given, "weather") or usual.weather,
         people=_word(given, "people", MOST_TEXT),
         note=_word(given, "note", MOST_TEXT),
+        filters=_word(given, "filters", MOST_TEXT),
+        celsius=None if cold == 99 else cold,
+        cases=tuple(map(int, given.get("cases", ()))),
     )
+    bag.read(said.filters)
     if said.mains not in MAINS or said.weather not in WEATHERS:
         raise PlumError(f"Mains are 50 or 60 Hz; weather is {', '.join(WEATHERS)}.")
     _ = Place(said.latitude, said.longitude, said.zone).clock
@@ -155,19 +179,24 @@ def said_by(given: Mapping[str, Any]) -> tuple[str, date, Said]:
 def shoot_by(given: Mapping[str, Any]) -> Shoot:
     """A shoot, checked."""
     starts, ends = (clock(str(given.get(k, "")), k.capitalize()) for k in ("from", "to"))
+    if starts == 24 * 60:
+        starts = 0
     if ends <= starts:
-        raise PlumError("A shoot ends after it begins. One over midnight is two.")
-    light = _word(given, "light") or "out"
-    if light not in kinds():
-        raise PlumError(f"There is no light '{light}'. There are {', '.join(kinds())}.")
-    measured = _float(given, "ev", 99, -8, 99)
+        ends += 24 * 60
+    if ends - starts > LONGEST * 60:
+        raise PlumError(
+            f"A shoot ends after it begins and within {LONGEST} hours; one over midnight ends "
+            "the next day."
+        )
+    light = _one_of(given, "light", "out", kinds())
+    said_ev = str(given.get("ev", "")).strip()
     return Shoot(
         starts,
         ends,
         _word(given, "title") or "A shoot",
         light,
         int(_float(given, "kelvin", 0, 0, 20000)),
-        None if measured == 99 else measured,
+        measured(said_ev) if said_ev else None,
         _float(given, "speed", 0, 0, 400),
         _float(given, "near", 3, 0.05, 10000),
         _float(given, "focal", 35, 1, 2000),
@@ -176,9 +205,36 @@ def shoot_by(given: Mapping[str, Any]) -> Shoot:
         _word(given, "who"),
         _word(given, "must", MOST_TEXT),
         int(_float(given, "bracket", 1, 1, 99)),
-        _float(given, "step", 1, 0.3, 5),
+        _float(given, "step", 1, 0.3, 200),
         _float(given, "lapse", 0, 0, 3600),
+        _one_of(given, "kind", "exposure", BRACKETS),
+        _float(given, "far", 0, 0, 10000),
+        _float(given, "thread", 0, 0, 200),
+        _float(given, "timeline", 0, 0, 1000),
+        _float(given, "index", 0, 0, 1_000_000),
+        _float(given, "grey", 0, 0, 20),
+        _one_of(given, "weather", "", ("", *WEATHERS)),
+        _one_of(given, "around", "", ("", *AROUNDS)),
+        _bearing(_word(given, "looking")),
+        _float(given, "walk", 0, 0, 600),
+        _one_of(given, "intent", "", ("", *Intent)),
     )
+
+
+def _bearing(text: str) -> float | None:
+    if not text:
+        return None
+    if text in BEARINGS:
+        return BEARINGS[text]
+    return _float({"looking": text}, "looking", 0, 0, 360)
+
+
+def _one_of(given: Mapping[str, Any], key: str, usual: str, known: Collection[str]) -> str:
+    word = _word(given, key) or usual
+    if word not in known:
+        listed = ", ".join(k for k in known if k)
+        raise PlumError(f"There is no {key} '{word[:30]}'. There are {listed}.")
+    return word
 
 
 # ---- changes -------------------------------------------------------------------------------------
@@ -274,9 +330,9 @@ def remove_shoot(db: sqlite3.Connection, outing_id: int, shoot_id: int, now: str
 
 
 def moved(row: Row, minutes: int) -> Row:
-    """A shoot earlier or later by so many minutes, within its day."""
+    """A shoot earlier or later by so many minutes; it begins on its day."""
     shoot = row.shoot
-    by = min(max(minutes, -shoot.starts), 24 * 60 - shoot.ends)
+    by = min(max(minutes, -shoot.starts), 24 * 60 - STEP - shoot.starts)
     return replace(row, shoot=replace(shoot, starts=shoot.starts + by, ends=shoot.ends + by))
 
 
@@ -291,7 +347,7 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
         made = db.execute(
             "INSERT INTO outing (name, date, said, made_at, deleted_at) "
             "VALUES (:name, :date, :said, :made_at, :deleted_at)",
-            dict(row),
+            {**dict(row), "said": _without_cases(row["said"])},
         )
         for shoot in source.execute(
             "SELECT * FROM outing_shoot WHERE outing = ?", (row["id"],)
@@ -303,6 +359,10 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
                 (made.lastrowid, json.dumps(told, ensure_ascii=False), shoot["removed_at"]),
             )
     return 0, 0
+
+
+def _without_cases(said: str) -> str:
+    return json.dumps({**json.loads(said), "cases": []}, ensure_ascii=False)
 
 
 def _check_outing(row: sqlite3.Row) -> None:

@@ -1,6 +1,7 @@
 """What was measured lately, so that looking at it again costs next to nothing; bounded in
 number."""
 
+import hashlib
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -18,6 +19,8 @@ from ..core.measure.report import Report
 from ..core.purpose import in_the_end
 from ..core.recipe import Intent, Recipe
 from ..core.scenes.scene import Scene
+from .address import engine
+from .context import renders
 from .turns import Rank, turn
 
 MOST_SEEN, MOST_BESIDE, MOST_JUDGED = 20, 200, 200
@@ -93,6 +96,21 @@ def against_graded(scene: Scene, standard: Recipe, other: Recipe, bits: int) -> 
         return Beside(found.whole, found.regions, in_words(one.report, two.report, graded=True))
 
     return _beside.make((scene.id, scene.spot, standard.key, other.key, bits), make)
+
+
+def weighty(scene: Scene, recipe: Recipe, wait: bool = True) -> int | None:
+    """How many verdicts weigh on a recipe in a scene, kept on disk; None where that is not known
+    yet and nobody is to wait."""
+    told = "|".join(map(str, (engine(), scene.id, scene.spot, recipe.key, recipe.intent)))
+    key = f"verdicts-{hashlib.sha256(told.encode()).hexdigest()[:32]}"
+    held = renders().get(key)
+    if held is not None:
+        return int(held)
+    if not wait:
+        return None
+    many = sum(v.weight > 1 for v in judged(scene, recipe, frozenset()))
+    renders().put(key, str(many).encode())
+    return many
 
 
 def judged(scene: Scene, recipe: Recipe, schools: frozenset[str]) -> list[Verdict]:

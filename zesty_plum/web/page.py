@@ -47,6 +47,7 @@ def urls() -> dict[str, Any]:
         "facts": url_for("bench.facts"),
         "failing": url_for("margin.failing", scene_id=SCENE),
         "found": url_for("slips.found"),
+        "days": url_for("outing.found"),
         "name": url_for("margin.name_for"),
         "namePicture": url_for("dropped.name_picture", picture_id=SCENE),
         "reckoner": url_for("reckoner.page"),

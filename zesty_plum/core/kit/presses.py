@@ -64,6 +64,15 @@ def presses(body: Body, there: State, plan: State) -> tuple[Press, ...]:
     return _Way(body, there, plan).found()
 
 
+def calling(body: Body, key: str) -> Press:
+    """The presses that call a slot, from a menu that is closed."""
+    every = pages(body)
+    lines = every[-1].lines
+    at = next(k for k, line in enumerate(lines) if line.act == "call" and line.of == key)
+    buttons = (MENU, *(RIGHT,) * (len(every) - 1), *(DOWN,) * at, OK)
+    return Press(every[-1].name, lines[at].label, buttons, key)
+
+
 def total(steps: Sequence[Press]) -> int:
     """How many presses they are."""
     return sum(step.count for step in steps)

@@ -25,6 +25,14 @@ BANDS = {
     "night": (-1.0, 3000, 4000),
 }
 DULL = (6000, 7500)  # kelvin under cloud
+# The scene that shows a light, by its group.
+SHOWN = {
+    "sun": "beach",
+    "shade": "painters",
+    "dusk": "jetty",
+    "lamps": "workshop",
+    "night": "procession",
+}
 
 
 @dataclass(frozen=True)

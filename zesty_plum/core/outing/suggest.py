@@ -9,6 +9,7 @@ from ..recipe import Recipe
 from .lights import Light
 
 OFF = 40.0  # mired of a fixed white balance that cost as much as a verdict
+NOBODY = 3.0  # cost from which on no slot is said to fit
 DARK = 6.0  # EV100, below which guard and bias cost noise
 # Words that people write beside a slot, by what they mean.
 SAID = {
@@ -41,18 +42,30 @@ def cost(choice: Choice, light: Light, kelvin: int = 0) -> float:
         against += abs(off) / OFF
     if light.ev100 < DARK:
         against += 0.7 * look.guard + 2 * max(0.0, -look.exposure - 0.1)
-    said = choice.why.casefold()
-    mine = [group for group, words in SAID.items() if any(word in said for word in words)]
-    if mine:
-        against += -1.5 if light.group in mine else 1.0
+    mine = _groups(choice.why)
+    if light.group in mine + _groups(choice.recipe.name):
+        against -= 1.5
+    elif mine:
+        against += 1.0
     return against
 
 
-def best(choices: Sequence[Choice], light: Light, kelvin: int = 0) -> tuple[Choice, str] | None:
-    """The slot that fits best, and why in a sentence; None where there is none."""
+def _groups(text: str) -> list[str]:
+    """Kinds of light that somebody's words speak of."""
+    said = text.casefold()
+    return [group for group, words in SAID.items() if any(word in said for word in words)]
+
+
+def best(
+    choices: Sequence[Choice], light: Light, kelvin: int = 0
+) -> tuple[Choice | None, str] | None:
+    """The slot that fits best, or None where none is for that light, and why in a sentence; None
+    where there is no slot at all."""
     if not choices:
         return None
     found = min(choices, key=lambda c: cost(c, light, kelvin))
+    if cost(found, light, kelvin) > NOBODY:
+        return None, f"No slot is for this light; the nearest is {found.recipe.name}."
     look = found.recipe.look
     why = [f"put there for “{found.why}”"] if found.why else []
     if look.balance is Balance.FIXED:

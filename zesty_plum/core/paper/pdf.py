@@ -41,7 +41,7 @@ def ready() -> None:
         pdfmetrics.registerFont(TTFont(file, str(faces.HERE / f"{file}.ttf")))
 
 
-def _write(
+def write(
     sheet: Canvas,
     x: float,
     y: float,
@@ -88,11 +88,11 @@ def _across(text: str, face: str, size: float) -> float:
     return faces.width(text, face, round(size * SCALE)) / SCALE
 
 
-def _wrapped(text: str, face: str, size: float, across: float, most: int) -> list[str]:
+def wrapped(text: str, face: str, size: float, across: float, most: int) -> list[str]:
     return faces.wrapped(text, face, round(size * SCALE), across * SCALE, most)
 
 
-def _one_line(text: str, face: str, size: float, across: float) -> str:
+def one_line(text: str, face: str, size: float, across: float) -> str:
     return faces.shortened(
         " ".join(faces.printable(text).split()), face, round(size * SCALE), across * SCALE
     )
@@ -106,7 +106,7 @@ def _code(sheet: Canvas, recipe: Recipe, x: float, y: float, side: float) -> Non
     sheet.drawImage(ImageReader(Image.fromarray(pixels)), x, y, side, side)
 
 
-def _picture(sheet: Canvas, pixels: Bytes8, x: float, y: float, across: float) -> float:
+def picture(sheet: Canvas, pixels: Bytes8, x: float, y: float, across: float) -> float:
     """Draw a picture with its top at `y`; returns its height."""
     high: float = across * pixels.shape[0] / pixels.shape[1]
     stream = io.BytesIO()
@@ -130,8 +130,8 @@ def _table(
     for k, (label, value) in enumerate(listed):
         x, y = left + (k // down) * (across + gap), top - (k % down) * high
         room = across - _across(value, "mono", size) - size * 0.6
-        _write(sheet, x, y - high * 0.68, _one_line(label, "text", size, room), "text", size)
-        _write(sheet, x + across, y - high * 0.68, value, "mono", size, right=True)
+        write(sheet, x, y - high * 0.68, one_line(label, "text", size, room), "text", size)
+        write(sheet, x + across, y - high * 0.68, value, "mono", size, right=True)
         sheet.setStrokeColor(HAIR)
         sheet.setLineWidth(0.5)
         sheet.line(x, y - high, x + across, y - high)
@@ -142,11 +142,11 @@ def _page(sheet: Canvas, slip: Slip, size: tuple[float, float]) -> None:
     left, right, y = 20 * mm, width - 20 * mm, height - 20 * mm
     recipe = slip.recipe
     if slip.render is not None:
-        y -= _picture(sheet, slip.render, left, y, right - left) + 14 * mm
-    for line in _wrapped(recipe.name, "head", 26, right - left, 2):
-        _write(sheet, left, y, line, "head", 26)
+        y -= picture(sheet, slip.render, left, y, right - left) + 14 * mm
+    for line in wrapped(recipe.name, "head", 26, right - left, 2):
+        write(sheet, left, y, line, "head", 26)
         y -= 28
-    _write(
+    write(
         sheet, left, y + 4, f"{recipe.camera.name}, {INTENT_WORDS[recipe.intent]}", "text", 12, SOFT
     )
     y -= 14
@@ -156,22 +156,20 @@ def _page(sheet: Canvas, slip: Slip, size: tuple[float, float]) -> None:
     _table(sheet, listed, (left, y, right - side - 8 * mm, row), 2, min(12.0, row * 0.66))
     _code(sheet, recipe, right - side, y - side, side)
     y -= max(row * deep, side) + 24
-    for line in _wrapped(rest, "text", 9.5, right - left, 6) if rest else []:
-        _write(sheet, left, y, line, "text", 9.5, SOFT)
+    for line in wrapped(rest, "text", 9.5, right - left, 6) if rest else []:
+        write(sheet, left, y, line, "text", 9.5, SOFT)
         y -= 12.5
     y -= 8
     for line in (
-        _wrapped(recipe.note, "text", 11, right - left, max(1, int((y - 26 * mm) / 15)))
+        wrapped(recipe.note, "text", 11, right - left, max(1, int((y - 26 * mm) / 15)))
         if recipe.note.strip()
         else []
     ):
-        _write(sheet, left, y, line, "text", 11)
+        write(sheet, left, y, line, "text", 11)
         y -= 15
-    _write(sheet, left, 14 * mm, "Zesty Plum", "head", 10, PLUM)
+    write(sheet, left, 14 * mm, "Zesty Plum", "head", 10, PLUM)
     who = ", ".join(t for t in (recipe.author.strip(), f"version {slip.version}") if t)
-    _write(
-        sheet, right, 14 * mm, _one_line(who, "text", 9.5, 90 * mm), "text", 9.5, SOFT, right=True
-    )
+    write(sheet, right, 14 * mm, one_line(who, "text", 9.5, 90 * mm), "text", 9.5, SOFT, right=True)
     sheet.showPage()
 
 
@@ -186,23 +184,23 @@ def _pocket(sheet: Canvas, slip: Slip, x: float, y: float) -> None:
     left, right, top = x + 4 * mm, x + across - 4 * mm, y + high - 4 * mm
     side = 17 * mm
     recipe = slip.recipe
-    _write(sheet, left, top - 8, _one_line(recipe.name, "head", 11, right - left), "head", 11)
+    write(sheet, left, top - 8, one_line(recipe.name, "head", 11, right - left), "head", 11)
     line = ", ".join(
         t for t in (recipe.camera.name, INTENT_WORDS[recipe.intent], recipe.author.strip()) if t
     )
-    _write(sheet, left, top - 17, _one_line(line, "text", 6.5, right - left), "text", 6.5, SOFT)
+    write(sheet, left, top - 17, one_line(line, "text", 6.5, right - left), "text", 6.5, SOFT)
     listed, rest = rows(recipe)
-    small = _wrapped(rest, "text", 4.8, right - left - side - 2 * mm, 7) if rest else []
-    note = _wrapped(recipe.note, "text", 6.2, right - left, 1) if recipe.note.strip() else []
+    small = wrapped(rest, "text", 4.8, right - left - side - 2 * mm, 7) if rest else []
+    note = wrapped(recipe.note, "text", 6.2, right - left, 1) if recipe.note.strip() else []
     room = high - 16 * mm - 5.8 * len(small) - 8 * len(note)
     row = min(11.5, room / max(-(-len(listed) // 2), 1))
     _table(sheet, listed, (left, top - 22, right - side - 2 * mm, row), 2, min(6.3, row * 0.72))
     _code(sheet, recipe, right - side, top - 22 - side, side)
     below = top - 22 - row * max(-(-len(listed) // 2), 1) - 7
     for k, text in enumerate(small):
-        _write(sheet, left, below - 5.8 * k, text, "text", 4.8, SOFT)
+        write(sheet, left, below - 5.8 * k, text, "text", 4.8, SOFT)
     for text in note:
-        _write(sheet, left, y + 3 * mm, text, "text", 6.2, SOFT)
+        write(sheet, left, y + 3 * mm, text, "text", 6.2, SOFT)
 
 
 def sheets(slips: list[Slip], kind: str = "page", paper: str = "a4") -> bytes:

@@ -13,10 +13,10 @@ def minutes(gigabytes: float, megabits: float) -> tuple[float, float]:
     return whole, whole * USABLE
 
 
-def files(gigabytes: float, megabytes: float) -> int:
-    """Files of so many megabytes that a card holds."""
+def files(gigabytes: float, megabytes: float) -> float:
+    """Files of so many megabytes that a card holds; the last one in part."""
     whole = checked("Gigabytes", gigabytes, 0.001) * 1000 * USABLE
-    return int(whole / checked("Megabytes", megabytes, 0.001))
+    return whole / checked("Megabytes", megabytes, 0.001)
 
 
 def together(first: float, second: float, mode: str) -> float:

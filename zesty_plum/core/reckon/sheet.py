@@ -1,237 +1,197 @@
 """All sums as a sheet: what each asks for, what follows, by which formula, and whose rule it is."""
 
 import math
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 
-from ..errors import PlumError
-from ..nominal import APERTURES, nearest, printed_iso, printed_time
-from . import brackets, cards, codes, light, time, view
+from ..bodies import bodies
+from ..nominal import printed_iso, printed_kelvin, printed_time
+from . import brackets, cards, codes, light, natives, sun, time, view
+from .solve import Answers, Field, Sum, Values, aperture, duration, number
 
-Values = Mapping[str, float]
-Answers = list[tuple[str, str]]
+BATTERY_CLIPS = 5  # pictures that a minute of clips costs
 
 
-@dataclass(frozen=True)
-class Field:
-    """Something that is asked for: its name, label with unit, and what stands in it first; `time`
-    where it is written as 1/125, 20s or 2h, `free` where it may be left empty."""
-
-    name: str
-    label: str
-    first: str
-    time: bool = False
-    free: bool = False
+def _iso(value: float) -> str:
+    return printed_iso(value)
 
 
-@dataclass(frozen=True)
-class Sum:
-    """A sum of the sheet."""
-
-    id: str
-    label: str
-    fields: tuple[Field, ...]
-    follows: Callable[[Values], Answers]
-    formula: str
-    rule: str
+def _whole(value: float) -> str:
+    return f"{math.floor(value + 1e-9):,}".replace(",", " ")
 
 
-def _exposure(given: Values) -> Answers:
-    """Of EV, aperture, time and ISO whichever is left empty."""
-    asked = {"ev", "aperture", "time", "iso"} - given.keys()
-    if len(asked) > 1:
-        raise PlumError("Fill three of the four; the empty one follows.")
-    if not asked or "ev" in asked:
-        ev = light.ev100(given["aperture"], given["time"], given["iso"])
-        return [("EV at ISO 100", f"{ev:.1f}"), ("light", f"{light.lux(ev):,.0f} lux")]
-    ev = given["ev"]
-    if "time" in asked:
-        seconds = light.time_for(ev, given["aperture"], given["iso"])
-        return [("time", f"{printed_time(seconds)} s")]
-    if "aperture" in asked:
-        squared = given["time"] * 2.0 ** (ev + math.log2(given["iso"] / 100))
-        return [("aperture", f"f/{nearest(APERTURES, math.sqrt(squared)):g}")]
-    iso = 100 * 2.0 ** (math.log2(given["aperture"] ** 2 / given["time"]) - ev)
-    return [("ISO", printed_iso(iso))]
+def _up(value: float) -> str:
+    return str(math.ceil(value - 1e-9))
 
 
-def _hand(given: Values) -> Answers:
-    seconds = light.by_hand(given["focal"], given["crop"], given.get("stabilised", 0.0))
-    return [("slowest time by hand", f"{printed_time(seconds)} s")]
+def _tenth(value: float) -> str:
+    return f"{value:.1f}"
 
 
-def _movement(given: Values) -> Answers:
-    smear = light.blur(*(given[k] for k in ("speed", "near", "focal", "time", "photosite")))
-    near = "sharp in a large print" if smear <= 2 else "sharp on a screen"
-    words = near if smear <= 12 else "soft"
-    return [("it moves", f"{smear:.0f} photosites: {words}")]
+def _nothing(_: Values) -> Answers:
+    return []
 
 
-def _filter(given: Values) -> Answers:
-    seconds = time.by_angle(given["rate"], given.get("angle", 180.0))
-    found = light.filter_for(given["ev"], given["aperture"], given["iso"], seconds)
+TIME = Field("time", "time, s", "1/125", 1e-5, 3600, duration, time=True)
+RATE = Field("rate", "pictures a second", "25", 1, 1000)
+ISO = Field("iso", "ISO", "100", 12, 1e6, _iso)
+NUMBER = Field("aperture", "f-number", "2.8", 0.7, 64, aperture)
+FOCAL = Field("focal", "lens, mm", "50", 2, 2000)
+CROP = Field("crop", "crop factor", "1.5", 0.2, 8)
+EV = Field("ev", "EV at ISO 100", "15", -8, 22, _tenth)
+GIGABYTES = Field("gigabytes", "card, GB", "256", 0.5, 8000)
+
+
+def _filter(v: Values) -> Answers:
+    found = light.filter_for(v["ev"], v["aperture"], v["iso"], _frame(v))
     bag = f"ND{2**found.sold}, then {abs(found.rest):.1f} stops by the aperture"
     return [
-        ("time", f"{printed_time(seconds)} s"),
-        ("grey filter", f"{max(0.0, found.stops):.1f} stops"),
+        ("open for", f"{printed_time(_frame(v))} s"),
         ("in the bag", bag if found.sold else "none"),
     ]
 
 
-def _grey(given: Values) -> Answers:
-    factor = given["factor"]
-    return [
-        ("stops", f"{light.stops_of(factor):.2f}"),
-        ("density", f"{light.density_of(factor):.2f}"),
-    ]
+def _frame(v: Values) -> float:
+    return time.by_angle(v["rate"], v.get("angle", 180.0))
 
 
-def _flicker(given: Values) -> Answers:
-    listed = ", ".join(f"1/{round(1 / t)}" for t in time.safe_times(given["mains"])[:6])
+def _movement(v: Values) -> Answers:
+    smear = v["smear"]
+    near = "sharp in a large print" if smear <= 2 else "sharp on a screen"
+    return [("that is", near if smear <= 12 else "soft")]
+
+
+def _flicker(v: Values) -> Answers:
+    listed = ", ".join(f"1/{round(1 / t)}" for t in time.safe_times(v["mains"])[:6])
     out = [("times that do not band", listed)]
-    if "rate" in given:
-        drifts = time.drifts(given["mains"], given["rate"])
+    if "rate" in v:
+        drifts = time.drifts(v["mains"], v["rate"])
         out.append(("this rate", "drifts" if drifts else "stands still"))
     return out
 
 
-def _slow(given: Values) -> Answers:
-    found = time.slower(given["record"], given["timeline"], given.get("seconds", 1.0))
-    return [
-        ("slower by", f"{found.factor:g} times, {100 / found.factor:.0f} % speed"),
-        ("it lasts", f"{found.seconds:.1f} s"),
-    ]
+def _index(v: Values) -> Answers:
+    moved = light.at_index(v["base"], v["above"], v["index"]).above - v["above"]
+    side = "brighter" if moved > 0 else "darker"
+    return [("shadows get", f"{abs(moved):.1f} stops {'less' if moved > 0 else 'more'}"),
+            ("the editor's LUT", f"{abs(moved):.1f} stops {side}")]  # fmt: skip
 
 
-def _card(given: Values) -> Answers:
+def _natives(v: Values) -> Answers:
     out = []
-    if "mbps" in given:
-        paper, usable = cards.minutes(given["gigabytes"], given["mbps"])
-        out.append(("clips", f"{usable:.0f} min, {paper:.0f} on paper"))
-        out.append(("the card should sustain", f"{cards.SPARE * given['mbps'] / 8:.0f} MB/s"))
-    if "megabytes" in given:
-        out.append(("pictures", f"{cards.files(given['gigabytes'], given['megabytes']):,}"))
-    if not out:
-        raise PlumError("Fill Mbit/s for clips, or MB for pictures.")
-    return out
+    for body in bodies().values():
+        sensor = body.sensor
+        if not sensor.second_iso:
+            continue
+        second = printed_iso(sensor.second_iso)
+        for words, stops in (("greys", 0.0), ("shadows", -natives.SHADOW)):
+            here = natives.signal_to_noise(sensor, v["iso"], stops)
+            there = natives.signal_to_noise(sensor, sensor.second_iso, stops)
+            out.append((f"{body.name}, {words}", f"noise 1/{here:.0f}, at {second} 1/{there:.0f}"))
+        grey, dark = (natives.better_from(sensor, s) for s in (0.0, -natives.SHADOW))
+        out.append((f"{second} is cleaner", f"from {grey:.0f}, in shadows from {dark:.0f}"))
+    return out or [("", "No camera here has two native ISOs.")]
 
 
-def _bracket(given: Values) -> Answers:
-    listed = brackets.printed_bracket(given["time"], int(given["frames"]), given["step"])
-    total = brackets.total_seconds(given["time"], int(given["frames"]), given["step"])
-    return [("times", ", ".join(listed)), ("open together", f"{total:.2g} s")]
+def _slower(v: Values) -> str:
+    factor = v["record"] / v["timeline"]
+    return f"{factor:g} times, {100 / factor:.0f} % speed"
 
 
-def _balance(given: Values) -> Answers:
-    made = brackets.balance(given["kelvin"], given["mired"], int(given["frames"]))
-    return [("kelvins", ", ".join(f"{round(k, -1):.0f}" for k in made))]
+def _lapse(v: Values) -> Answers:
+    if v.get("open", 0.0) >= v["interval"]:
+        return [("but", "a frame is open longer than the interval")]
+    return []
 
 
-def _guard(given: Values) -> Answers:
-    return [("least ISO", printed_iso(light.guard_iso(given["base"], given["stops"])))]
-
-
-def _index(given: Values) -> Answers:
-    found = light.at_index(given["base"], given["above"], given["index"])
-    return [("stops above mid grey", f"{found.above:.1f}"), ("below", f"{found.below:.1f}")]
-
-
-def _view(given: Values) -> Answers:
-    focal = view.same_view(given["focal"], given["from"], given["to"])
-    out = [("focal length", f"{focal:.0f} mm")]
-    if "aperture" in given:
-        depth = view.same_depth(given["aperture"], given["from"], given["to"])
-        out.append(("aperture for the same depth", f"f/{nearest(APERTURES, depth):g}"))
-    return out
-
-
-def _lapse(given: Values) -> Answers:
-    found = time.lapse(given["clip"], given["rate"], given["over"])
-    out = [("frames", f"{found.frames:,}"), ("interval", f"{found.interval:.1f} s")]
-    if "open" in given and given["open"] >= found.interval:
-        out.append(("but", "a frame is open longer than the interval"))
-    return out
-
-
-def _codes(given: Values) -> Answers:
-    bits = int(given["bits"])
+def _codes(v: Values) -> Answers:
+    bits = int(v["bits"])
     return [
         (curve, f"{codes.codes(curve, bits, 'full'):.0f}, grey at {codes.grey_level(curve):.0f} %")
         for curve in codes.curves()
     ]
 
 
-def _focus(given: Values) -> Answers:
-    circle = given["circle"] / 1000
-    frames = view.focus_frames(given["spread"], given["aperture"], circle)
-    depth = view.depth_in_image(given["aperture"], circle)
-    return [("frames", f"{frames}"), ("depth of one behind the lens", f"{depth:.3f} mm")]
+def _sun(v: Values) -> Answers:
+    day = sun.day(sun.Place(v["latitude"], v["longitude"], v["zone"]), sun.date_of(v["date"]))
+    times = {"dawn": day.dawn, "rise": day.rise, "set": day.set, "dusk": day.dusk}
+    none = "stays up" if day.up else "stays down"
+    return [(name, at.strftime("%H:%M") if at else none) for name, at in times.items()]
 
 
-def _pixels(given: Values) -> Answers:
-    left = view.cropped(given["megapixels"], given["crop"])
-    wide = math.sqrt(left * 1.5e6)
-    return [
-        ("left of it", f"{left:.1f} megapixels"),
-        ("printed at 300 an inch", f"{view.print_size(round(wide)):.0f} cm wide"),
-    ]
+def _write(v: Values) -> Answers:
+    return [(f"V{c}", f"{c * 8 / cards.SPARE:.0f} Mbit/s at most") for c in (30, 60, 90)]
 
 
-_TIME = Field("time", "time", "1/125", time=True)
-_RATE = Field("rate", "pictures a second", "25")
-_ISO = Field("iso", "ISO", "100")
-_F = Field("aperture", "f-number", "2.8")
-_FOCAL, _CROP = Field("focal", "lens, mm", "50"), Field("crop", "crop factor", "1.5")
 SHEET = (
     Sum(
         *("ev", "Exposure"),
-        (
-            Field("ev", "EV at ISO 100", "", free=True),
-            Field("aperture", "f-number", "2.8", free=True),
-            Field("time", "time", "1/125", time=True, free=True),
-            Field("iso", "ISO", "3200", free=True),
-        ),
-        _exposure,
+        (NUMBER, TIME, Field("iso", "ISO", "3200", 12, 1e6, _iso)),
+        (EV,),
+        lambda v: {"ev": light.ev100(v["aperture"], v["time"], v["iso"])},
+        lambda v: [("light", f"{light.lux(v['ev']):,.0f} lux")],
         "EV = log₂(N² / t) − log₂(ISO / 100)",
-        "ISO 2720. Leave one empty, it follows.",
+        "ISO 2720.",
     ),
     Sum(
         *("hand", "By hand"),
-        (_FOCAL, _CROP, Field("stabilised", "stops of stabilisation", "0", free=True)),
-        _hand,
+        (FOCAL, CROP, Field("stabilised", "stops of stabilisation", "0", 0, 12)),
+        (TIME,),
+        lambda v: {"time": light.by_hand(v["focal"], v["crop"], v["stabilised"])},
+        _nothing,
         "t = 2^stops / (f × crop)",
         "A rule of thumb; what moves may ask for less.",
     ),
     Sum(
         *("movement", "Movement"),
         (
-            Field("speed", "across, m/s", "1.5"),
-            Field("near", "distance, m", "5"),
-            _FOCAL,
-            _TIME,
-            Field("photosite", "photosite, µm", "6"),
+            Field("speed", "across, m/s", "1.5", 0.001, 400),
+            Field("near", "distance, m", "5", 0.05, 1e5),
+            FOCAL,
+            TIME,
+            Field("photosite", "photosite, µm", "6", 0.5, 30),
         ),
+        (Field("smear", "smear, photosites", "", 0.01, 1e6),),
+        lambda v: {
+            "smear": light.blur(*(v[k] for k in ("speed", "near", "focal", "time", "photosite")))
+        },
         _movement,
         "v × t × f / (distance − f)",
         "One or two photosites for a large print, more for a screen.",
     ),
     Sum(
+        *("angle", "Shutter angle"),
+        (RATE, Field("angle", "angle", "180", 1, 360)),
+        (TIME,),
+        lambda v: {"time": time.by_angle(v["rate"], v["angle"])},
+        _nothing,
+        "t = angle / 360 / rate",
+        "180° is the usual one; less is crisper, more is softer.",
+    ),
+    Sum(
         *("filter", "Filter for a clip"),
-        (Field("ev", "EV of the light", "15"), _F, _ISO, _RATE, Field("angle", "angle", "180")),
+        (EV, NUMBER, ISO, RATE, Field("angle", "angle", "180", 1, 360)),
+        (Field("stops", "grey filter, stops", "", -10, 20, _tenth),),
+        lambda v: {"stops": light.filter_for(v["ev"], v["aperture"], v["iso"], _frame(v)).stops},
         _filter,
         "stops = EV + log₂(ISO / 100) − log₂(N² / t)",
         "A grey filter is no sun filter.",
     ),
     Sum(
         *("grey", "Grey filter"),
-        (Field("factor", "factor", "64"),),
-        _grey,
+        (Field("factor", "factor", "64", 1, 1e6, number),),
+        (Field("grey", "stops", "", 0, 20), Field("density", "density", "", 0, 6)),
+        lambda v: {"grey": light.stops_of(v["factor"]), "density": light.density_of(v["factor"])},
+        _nothing,
         "stops = log₂(factor), density = log₁₀(factor)",
         "",
     ),
     Sum(
         *("flicker", "Flicker"),
-        (Field("mains", "mains, Hz", "50"), Field("rate", "pictures a second", "25", free=True)),
+        (
+            Field("mains", "mains, Hz", "50", 40, 70),
+            Field("rate", "pictures a second", "25", 1, 1000, free=True),
+        ),
+        (),
+        lambda v: {},
         _flicker,
         "t = n / (2 × mains)",
         "Lamps flicker at twice the mains; LED drivers at anything: try first.",
@@ -239,106 +199,228 @@ SHEET = (
     Sum(
         *("slow", "Slow motion"),
         (
-            Field("record", "recorded rate", "100"),
-            Field("timeline", "timeline rate", "25"),
-            Field("seconds", "recorded", "10s", time=True),
+            Field("record", "recorded rate", "100", 1, 10000),
+            Field("timeline", "timeline rate", "25", 1, 1000),
+            Field("seconds", "recorded, s", "10s", 0.01, 86400, duration, time=True),
         ),
-        _slow,
+        (Field("lasts", "it lasts, s", "", 0.01, 1e6, duration, time=True),),
+        lambda v: {"lasts": time.slower(v["record"], v["timeline"], v["seconds"]).seconds},
+        lambda v: [
+            (
+                "slower by",
+                _slower(v),
+            )
+        ],
         "recorded / timeline",
         "Sound is usually lost.",
     ),
     Sum(
-        *("card", "Card"),
-        (
-            Field("gigabytes", "GB", "256"),
-            Field("mbps", "Mbit/s of clips", "100", free=True),
-            Field("megabytes", "MB a picture", "36.5", free=True),
-        ),
-        _card,
+        *("card", "Card, clips"),
+        (GIGABYTES, Field("mbps", "Mbit/s", "100", 1, 5000)),
+        (Field("minutes", "minutes", "", 0.01, 1e6, _whole),),
+        lambda v: {"minutes": cards.minutes(v["gigabytes"], v["mbps"])[1]},
+        lambda v: [("on paper", f"{cards.minutes(v['gigabytes'], v['mbps'])[0]:.0f} min")],
         "min = GB × 8000 / Mbit/s / 60 × 0.95",
         "A card counts 10⁹ bytes a GB; about 95 % can be used.",
     ),
     Sum(
+        *("files", "Card, pictures"),
+        (
+            Field("gigabytes", "card, GB", "64", 0.5, 8000),
+            Field("megabytes", "MB a picture", "36.5", 0.1, 1000),
+        ),
+        (Field("frames", "pictures", "", 1, 1e7, _whole),),
+        lambda v: {"frames": cards.files(v["gigabytes"], v["megabytes"])},
+        _nothing,
+        "GB × 1000 × 0.95 / MB",
+        "Two cards hold as one when both take the same, as their sum in turn.",
+    ),
+    Sum(
+        *("speed", "Card, writing"),
+        (Field("mbps", "clips, Mbit/s", "200", 1, 5000),),
+        (Field("sustained", "the card sustains, MB/s", "", 0.1, 5000),),
+        lambda v: {"sustained": v["mbps"] * cards.SPARE / 8},
+        _write,
+        "MB/s × 8 ≥ 1.2 × Mbit/s",
+        "By what a card sustains, not by what is printed large on it.",
+    ),
+    Sum(
+        *("battery", "Battery"),
+        (
+            Field("charge", "pictures a charge", "380", 1, 20000),
+            Field("frames", "pictures", "900", 0, 1e6),
+            Field("minutes", "minutes of clips", "20", 0, 1e5),
+        ),
+        (Field("batteries", "batteries", "", 0.01, 1e4, _tenth),),
+        lambda v: {"batteries": (v["frames"] + BATTERY_CLIPS * v["minutes"]) / v["charge"]},
+        _nothing,
+        "(pictures + 5 × minutes) / charge",
+        "Count a charge of your own; in the cold it gives less.",
+    ),
+    Sum(
         *("bracket", "Exposure bracket"),
-        (_TIME, Field("frames", "frames", "7"), Field("step", "step, stops", "1")),
-        _bracket,
+        (
+            TIME,
+            Field("frames", "frames", "7", 1, 99, puts="bracket"),
+            Field("step", "step, stops", "1", 0.1, 10),
+        ),
+        (),
+        lambda v: {},
+        lambda v: [
+            ("times", ", ".join(brackets.printed_bracket(v["time"], int(v["frames"]), v["step"])))
+        ],
         "t × 2^(k × step)",
         "",
     ),
     Sum(
         *("balance", "White-balance bracket"),
         (
-            Field("kelvin", "kelvin", "5000"),
-            Field("mired", "step, mired", "30"),
-            Field("frames", "frames", "3"),
+            Field("kelvin", "kelvin", "5000", 1000, 50000),
+            Field("mired", "step, mired", "30", 0.1, 200, puts="step"),
+            Field("frames", "frames", "3", 1, 99, puts="bracket"),
         ),
-        _balance,
+        (),
+        lambda v: {},
+        lambda v: [
+            (
+                "kelvins",
+                ", ".join(
+                    printed_kelvin(1e6 / k)
+                    for k in brackets.balance(v["kelvin"], v["mired"], int(v["frames"]))
+                ),
+            )
+        ],
         "10⁶ / (10⁶ / K ± n × step)",
         "Steps are even in mired, not in kelvin.",
     ),
     Sum(
+        *("mired", "Kelvin and mired"),
+        (Field("kelvin", "kelvin", "5000", 1000, 50000, lambda v: printed_kelvin(1e6 / v)),),
+        (Field("mired", "mired", "", 20, 1000),),
+        lambda v: {"mired": 1e6 / v["kelvin"]},
+        lambda v: [("10 mired less", printed_kelvin(v["mired"] - 10))],
+        "10⁶ / K",
+        "A camera set to a higher kelvin makes a warmer picture.",
+    ),
+    Sum(
         *("guard", "Guard"),
-        (Field("base", "base ISO", "125"), Field("stops", "stops of guard", "2")),
-        _guard,
+        (
+            Field("base", "base ISO", "125", 12, 1e5),
+            Field("stops", "stops of guard", "2", 0, 6, _tenth, puts="guard"),
+        ),
+        (Field("iso", "least ISO", "", 12, 1e6, _iso),),
+        lambda v: {"iso": light.guard_iso(v["base"], v["stops"])},
+        _nothing,
         "ISO = base × 2^stops",
-        "A lower automatic minimum is raised silently.",
+        "A lower automatic minimum is raised silently. A raw can lose guard later, not gain it.",
     ),
     Sum(
         *("index", "Exposure index"),
         (
-            Field("base", "base ISO", "800"),
-            Field("above", "stops above at base", "6"),
-            Field("index", "index", "320"),
+            Field("base", "base ISO", "800", 12, 1e5),
+            Field("above", "stops above at base", "6", 0, 16, _tenth),
+            Field("index", "index", "320", 12, 1e6, _iso),
         ),
+        (Field("room", "stops above mid grey", "", -10, 30, _tenth),),
+        lambda v: {"room": light.at_index(v["base"], v["above"], v["index"]).above},
         _index,
         "above + log₂(index / base)",
         "A lower index gives cleaner shadows and clips earlier.",
     ),
     Sum(
+        *("natives", "Two native ISOs"),
+        (Field("iso", "ISO", "2000", 12, 1e6, _iso),),
+        (),
+        lambda v: {},
+        _natives,
+        "S / √(S + r²)",
+        "Just under the second native ISO is the worst place.",
+    ),
+    Sum(
         *("view", "The same view"),
         (
-            Field("focal", "lens, mm", "35"),
-            Field("from", "crop here", "1.5"),
-            Field("to", "crop there", "1"),
-            Field("aperture", "f-number", "2.8", free=True),
+            FOCAL,
+            Field("from", "crop here", "1.5", 0.2, 8),
+            Field("to", "crop there", "1", 0.2, 8),
+            NUMBER,
         ),
-        _view,
-        "f × crop / crop",
-        "Exposure stays as it is.",
+        (
+            Field("there", "lens there, mm", "", 1, 5000),
+            Field("depth", "f-number there", "", 0.3, 128, aperture),
+        ),
+        lambda v: {
+            "there": view.same_view(v["focal"], v["from"], v["to"]),
+            "depth": view.same_depth(v["aperture"], v["from"], v["to"]),
+        },
+        _nothing,
+        "f × crop / crop, N × crop / crop",
+        "The same depth of field; exposure stays as it is.",
     ),
     Sum(
         *("lapse", "Time lapse"),
         (
-            Field("clip", "clip", "20s", time=True),
-            _RATE,
-            Field("over", "what is filmed lasts", "2h", time=True),
-            Field("open", "a frame is open", "", time=True, free=True),
+            Field("clip", "clip, s", "20s", 0.1, 3600, duration, time=True, puts="lapse"),
+            RATE,
+            Field("over", "what is filmed lasts", "2h", 1, 1e6, duration, time=True),
+            Field("open", "a frame is open", "", 1e-5, 3600, time=True, free=True),
         ),
-        _lapse,
+        (Field("interval", "interval, s", "", 0.01, 1e6, _tenth),),
+        lambda v: {"interval": time.lapse(v["clip"], v["rate"], v["over"]).interval},
+        lambda v: [
+            ("frames", f"{time.lapse(v['clip'], v['rate'], v['over']).frames:,}"),
+            *_lapse(v),
+        ],
         "interval = event / (frames − 1)",
         "A dark frame after each doubles its time.",
     ),
     Sum(
         *("focus", "Focus bracket"),
         (
-            Field("spread", "range behind the lens, mm", "0.5"),
-            Field("aperture", "f-number", "8"),
-            Field("circle", "circle of confusion, µm", "10"),
+            Field("spread", "range behind the lens, mm", "0.5", 1e-4, 100),
+            Field("aperture", "f-number", "8", 0.7, 64, aperture),
+            Field("circle", "circle of confusion, µm", "10", 0.5, 100),
         ),
-        _focus,
+        (Field("many", "frames", "", 0.01, 1e6, _up),),
+        lambda v: {"many": v["spread"] / view.depth_in_image(v["aperture"], v["circle"] / 1000)},
+        lambda v: [
+            ("depth of one", f"{view.depth_in_image(v['aperture'], v['circle'] / 1000):.3f} mm")
+        ],
         "frames = range / (2 N c)",
         "",
     ),
     Sum(
         *("pixels", "Crop and print"),
-        (Field("megapixels", "megapixels", "24"), _CROP),
-        _pixels,
+        (Field("megapixels", "megapixels", "24", 0.1, 1000), CROP),
+        (Field("left", "left of it, megapixels", "", 0.01, 1000, _tenth),),
+        lambda v: {"left": view.cropped(v["megapixels"], v["crop"])},
+        lambda v: [
+            (
+                "printed at 300 an inch",
+                f"{view.print_size(round(math.sqrt(v['left'] * 1.5e6))):.0f} cm wide",
+            )
+        ],
         "MP / crop²",
-        "",
+        "Of a frame of 3 to 2.",
+    ),
+    Sum(
+        *("sun", "Sun"),
+        (
+            Field("date", "day", "2026-11-07", word=True),
+            Field("latitude", "degrees north", "54.3", -90, 90),
+            Field("longitude", "degrees east", "10.1", -180, 180),
+            Field("zone", "time zone", "Europe/Berlin", word=True),
+        ),
+        (),
+        lambda v: {},
+        _sun,
+        "NOAA, after Meeus",
+        "Hills and houses are not in it.",
     ),
     Sum(
         *("codes", "Code values of a stop"),
-        (Field("bits", "bits", "8"),),
+        (Field("bits", "bits", "8", 8, 16),),
+        (),
+        lambda v: {},
         _codes,
         "(encode(0.36) − encode(0.18)) × (2^bits − 1)",
         "Between mid grey and a stop above it.",

@@ -50,6 +50,14 @@ class Place:
         return Observer(self.latitude, self.longitude)
 
 
+def date_of(text: str) -> date:
+    """A day as it is written."""
+    try:
+        return date.fromisoformat(text.strip())
+    except ValueError as error:
+        raise PlumError(f"'{text[:20]}' is no day. Write it as 2026-11-07.") from error
+
+
 @dataclass(frozen=True)
 class Day:
     """A day's light by local time: civil dawn, rise, the end of the low sun, its begin in the

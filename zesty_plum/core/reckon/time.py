@@ -5,7 +5,7 @@ import re
 from dataclasses import dataclass
 
 from ..errors import PlumError
-from .light import checked
+from .light import checked, ev100
 
 LONGEST = 1 / 8  # seconds, up to which safe times are listed
 MAINS = (50, 60)
@@ -21,6 +21,27 @@ def seconds(text: str) -> float:
     if not found or (found[1] and not float(found[1])):
         raise PlumError(f"'{text[:20]}' is no time. Write it as 1/125, 0.6, 20s or 2h.")
     return 1 / float(found[1]) if found[1] else float(found[2]) * UNITS[found[3] or "s"]
+
+
+_SAID = re.compile(
+    r"f\s*/?\s*(?P<n>\d+(?:[.,]\d+)?)[\s,·]+(?P<t>(?:1/)?\d+(?:[.,]\d+)?)\s*s?[\s,·]+(?:iso\s*)?"
+    r"(?P<iso>\d+)",
+    re.IGNORECASE,
+)
+
+
+def measured(text: str) -> float:
+    """EV at ISO 100 of what a camera said, as f/4 1/60 ISO 800; or of a number."""
+    found = _SAID.fullmatch(text.strip())
+    if found:
+        return ev100(float(found["n"].replace(",", ".")), seconds(found["t"]), float(found["iso"]))
+    try:
+        return checked("An EV", float(text.replace(",", ".").replace("−", "-")), -12, 24)
+    except ValueError as error:
+        raise PlumError(
+            f"'{text[:30]}' is no light. Write an EV as 5.5, or what a camera said, as "
+            "f/4 1/60 ISO 800."
+        ) from error
 
 
 def by_angle(rate: float, angle: float = 180.0) -> float:

@@ -1,28 +1,46 @@
 """Outing: a day planned before it happens, with its light, its shoots and what each needs."""
 
 import re
-from datetime import UTC, datetime, time, timedelta
 from typing import Any
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, jsonify, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
+from werkzeug.wrappers import Response
 
+from ...core import lut
+from ...core.bodies import Body
+from ...core.develop.pipeline import develop
 from ...core.errors import PlumError
 from ...core.exchange import stem
+from ...core.nominal import ISOS
 from ...core.outing.lights import WEATHERS, kinds
+from ...core.outing.meter import AROUNDS
+from ...core.outing.needs import at_iso
+from ...core.outing.places import PLACES
+from ...core.outing.power import clock
+from ...core.outing.shoot import BRACKETS
+from ...core.outing.sunlight import BEARINGS
+from ...core.pictures.write import preview
+from ...core.recipe import INTENT_WORDS, Recipe, make
 from ...store import cases, outing_file, outings
 from ...store.outings import Outing, Row
 from .. import address
-from ..context import db, now, sent_file, tell, went
-from ..papers import inside, picture_of, sent
+from ..asked import asked
+from ..context import db, now, number, sent_file, tell, went
+from ..rendering import answer
 from ..screens import Room
 from ..take import attached
+from ..turns import Rank, turn
 from ..values import identity
 from ..work import long_work
-from . import day
+from . import day, leaving, pocket
+from .kept import Kept
+from .sky import HIGH, HORIZON, WIDE, sky
 
 blueprint = Blueprint("outing", __name__, template_folder="templates", url_prefix="/outing")
 MOVES = ("-30", "-10", "10", "30")
+MOST_FOUND = 6
+CLOSE = 280  # pixels across of a part at 100 percent
 
 
 @blueprint.get("/")
@@ -30,7 +48,7 @@ def page() -> ResponseReturnValue:
     """The next day that is planned; or how to begin."""
     every = outings.listed(db())
     if not every:
-        return render_template("outings.html", every=[], weathers=WEATHERS)
+        return days()
     coming = [o for o in every if o.on.isoformat() >= now()[:10]]
     return redirect(url_for("outing.one", outing_id=(coming[-1:] or every)[0].id))
 
@@ -38,47 +56,138 @@ def page() -> ResponseReturnValue:
 @blueprint.get("/days")
 def days() -> str:
     """All days."""
-    return render_template("outings.html", every=outings.listed(db()), weathers=WEATHERS)
+    return render_template("outings.html", every=outings.listed(db()), **_choices())
+
+
+@blueprint.get("/found.json")
+def found() -> Response:
+    """Days and shoots whose names hold `q`, for the finder: name and address."""
+    words = request.args.get("q", "").strip().casefold()
+    out = []
+    for outing in outings.listed(db()) if words else ():
+        at = url_for("outing.one", outing_id=outing.id)
+        if words in outing.name.casefold():
+            out.append({"name": outing.name, "url": at})
+        for row in outing.rows:
+            if words in row.shoot.title.casefold():
+                out.append({"name": row.shoot.title, "url": f"{at}?shoot={row.id}#shoot"})
+    return jsonify(out[:MOST_FOUND])
+
+
+def _choices() -> dict[str, Any]:
+    """What the form of a day offers."""
+    return {"weathers": WEATHERS, "places": PLACES, "mine": cases.listed(db())}
+
+
+def _offered() -> dict[str, Any]:
+    """What the form of a shoot offers, and how it writes times and bearings."""
+    named = {value: name for name, value in BEARINGS.items()}
+    return {
+        "slots": _slots(),
+        "kinds": list(kinds().items()),
+        "weathers": [(w, w) for w in WEATHERS],
+        "brackets": [(k, words) for k, (words, _) in BRACKETS.items()],
+        "arounds": [(w, w) for w in AROUNDS],
+        "bearings": [(w, w) for w in BEARINGS],
+        "intents": [(str(i), words) for i, words in INTENT_WORDS.items()],
+        "scenes": address.scene_row(),
+        "clock": clock,
+        "bearing": lambda degrees: named.get(degrees, "" if degrees is None else f"{degrees:g}"),
+    }
 
 
 @blueprint.get("/<int:outing_id>")
 def one(outing_id: int) -> str:
     """A day: its light, its shoots, cards and what to do before leaving; `shoot` is in hand."""
-    outing = outings.get(db(), outing_id)
-    at = day.sky(outing)
-    shown = _cards(outing, at)
-    uses, clashes = day.uses(shown)
+    outing, kept = outings.get(db(), outing_id), Kept()
+    shown = day.cards(outing, kept)
+    uses, clashes = leaving.uses(shown), leaving.clashes(outing, shown)
     in_hand = next((c for c in shown if str(c.row.id) == request.args.get("shoot")), None)
+    in_clash = {k for c in clashes for k in c.shoots}
+    card = in_hand or next(iter(shown), None)
     return render_template(
         "outing.html",
         outing=outing,
-        sky=at,
+        sky=sky(outing, now()),
         cards=shown,
-        card=in_hand or next(iter(shown), None),
+        card=card,
         chosen=in_hand is not None,
         adding="add" in request.args,
         uses=uses,
         clashes=clashes,
-        lasting=day.lasting(shown, uses),
-        leaving=day.before_leaving(shown),
-        queries={c.row.id: _query(c) for c in shown},
-        slots=_slots(),
-        kinds=kinds(),
-        weathers=WEATHERS,
-        scenes=address.scene_row(),
+        in_clash=in_clash,
+        lasting=leaving.lasting(outing, shown, uses),
+        leaving=leaving.before(outing, shown, kept),
+        queries={c.row.id: address.look_query(c.recipe) if c.recipe else "" for c in shown},
+        fits={c.row.id: _fits(day.fits(outing, c.row, wait=False)) for c in shown if not c.put},
+        presses=pocket.presses_of(shown),
+        people=sorted({c.row.shoot.who for c in shown if c.row.shoot.who}),
+        close=_close(card) if card else [],
+        lut=_lut(card) if card else "",
+        given=_offered(),
         moves=MOVES,
-        hours=day.hours,
-        size=(day.WIDE, day.HIGH, day.HORIZON),
+        size=(WIDE, HIGH, HORIZON),
+        **_choices(),
     )
 
 
-def _cards(outing: Outing, at: day.Sky) -> list[day.Card]:
-    with long_work("Working the day out"):
-        return day.cards(outing, at)
+def _close(card: day.Card) -> list[tuple[str, str]]:
+    """Parts at 100 percent of what a shoot's ISO looks like, and the ISO that the next rule would
+    have let it have: words and address."""
+    isos = [card.needs.exposure.iso, *([card.needs.calmer] if card.needs.calmer else [])]
+    recipe = card.recipe or make("x", card.gear.body.id, {})
+    look = address.look_query(recipe)
+    at = url_for("outing.noise", scene_id=card.scene)
+    return [(f"ISO {n:g}", f"{at}?{look}&iso={n:g}")
+            for n in (min(ISOS, key=lambda v: abs(v / iso - 1)) for iso in isos)]  # fmt: skip
 
 
-def _query(card: day.Card) -> str:
-    return address.look_query(card.recipe) if card.recipe else ""
+@blueprint.get("/noise/<scene_id>.jpg")
+def noise(scene_id: str) -> Response:
+    """A part of a scene at 100 percent, through a recipe held at an ISO."""
+    ask, iso = asked(scene_id), number("iso", 1600, 25, 102_400)
+    sensor = ask.recipe.camera.sensor
+    with turn(Rank.SMALL):
+        scene, look = at_iso(ask.scene.at_full(), ask.recipe.look, sensor, iso)
+        made = develop(scene, look, sensor, CLOSE, ask.seed, True)
+    return answer(f"{ask.key}i{iso}", preview(made.pixels), "image/jpeg").make_conditional(request)
+
+
+def _lut(card: day.Card) -> str:
+    """The address of a LUT that puts right what a shoot was rated at, onto Plain; empty where
+    nothing is to be put right."""
+    third = min(lut.OFFSETS, key=lambda o: abs(float(o) - card.needs.offset))
+    if float(third) == 0:
+        return ""
+    style = card.gear.look.style
+    source = style if style in lut.INPUTS else "srgb"
+    recipe = _plain(card.gear.body, f"{card.row.shoot.title}, put right")
+    asked_ = address.look_query(recipe, name=recipe.name, input=source, offset=third)
+    return f"{url_for('take.lut_file', kind='cube')}?{asked_}"
+
+
+def _plain(body: Body, name: str) -> Recipe:
+    """A recipe of the style Plain, with every dial as it changes nothing."""
+    dial = body.style_dial
+    plain = next((c for c in dial.choices if c.style == "plain"), None) if dial else None
+    return make(name, body.id, {dial.id: plain.value} if dial and plain else {})
+
+
+def _fits(found: day.Fits | None) -> dict[str, str] | None:
+    if found is None:
+        return None
+    at = f"{found.choice.case}:{found.choice.key}" if found.choice else ""
+    name = found.choice.recipe.name if found.choice else ""
+    return {"words": found.words, "at": at, "name": name}
+
+
+@blueprint.get("/<int:outing_id>/shoots/<int:shoot_id>/fits.json")
+def fits(outing_id: int, shoot_id: int) -> Response:
+    """The slot that fits a shoot, worked out by rendering and judging what stands in the slots."""
+    outing = outings.get(db(), outing_id)
+    with long_work("Looking for a slot that fits"):
+        found = day.fits(outing, _row(outing, shoot_id), wait=True)
+    return jsonify(_fits(found))
 
 
 def _slots() -> list[tuple[str, str]]:
@@ -98,7 +207,7 @@ def _slots() -> list[tuple[str, str]]:
 @blueprint.post("/days")
 def add() -> ResponseReturnValue:
     """A day more."""
-    made = outings.add(db(), request.form, now())
+    made = outings.add(db(), _given(), now())
     tell(f"{made.name} is planned.", f"undo:{url_for('outing.delete', outing_id=made.id)}")
     return redirect(url_for("outing.one", outing_id=made.id))
 
@@ -106,9 +215,14 @@ def add() -> ResponseReturnValue:
 @blueprint.post("/<int:outing_id>")
 def change(outing_id: int) -> ResponseReturnValue:
     """A day written anew; another date brings another light."""
-    made = outings.change(db(), outing_id, request.form)
+    made = outings.change(db(), outing_id, _given())
     tell(f"{made.name} is kept.", "done")
     return redirect(url_for("outing.one", outing_id=outing_id))
+
+
+def _given() -> dict[str, Any]:
+    told = [identity(text) for text in request.form.getlist("cases")]
+    return {**request.form.to_dict(), "cases": [n for n in told if n is not None]}
 
 
 @blueprint.post("/<int:outing_id>/delete")
@@ -156,17 +270,38 @@ def bring() -> ResponseReturnValue:
 def put_shoot(outing_id: int) -> ResponseReturnValue:
     """A shoot more, or one written anew."""
     outings.get(db(), outing_id)
+    row = _sent_row()
+    made = outings.put_shoot(db(), outing_id, row)
+    tell(f"{row.shoot.title} is planned.", "done")
+    return redirect(url_for("outing.one", outing_id=outing_id, shoot=made))
+
+
+def _sent_row() -> Row:
     case, _, slot = request.form.get("at", "").partition(":")
-    row = Row(
+    return Row(
         identity(request.form.get("shoot", "")) or 0,
         outings.shoot_by(request.form),
         identity(case),
         slot[:8],
         request.form.get("scene", "")[:40],
     )
-    made = outings.put_shoot(db(), outing_id, row)
-    tell(f"{row.shoot.title} is planned.", "done")
-    return redirect(url_for("outing.one", outing_id=outing_id, shoot=made))
+
+
+@blueprint.post("/<int:outing_id>/shoots/try")
+def try_shoot(outing_id: int) -> Response:
+    """What a shoot would need as the form stands, and how far its slot is from the one that is
+    kept, on patches; nothing is kept."""
+    outing, kept = outings.get(db(), outing_id), Kept()
+    row = _sent_row()
+    made = day.card(outing, row, kept)
+    before = next((r for r in outing.rows if r.id == row.id), None)
+    was = day.card(outing, before, kept).recipe if before else None
+    apart = ""
+    if was is not None and made.recipe is not None and was.key != made.recipe.key:
+        far = day.apart_on_patches(was, made.recipe)
+        apart = f"{made.recipe.name} beside {was.name}: CIEDE2000 {far:.1f} on patches."
+    rows = [*made.needs.rows, *([("Sun", made.sun)] if made.sun else [])]
+    return jsonify(printed=made.needs.printed, rows=rows, warnings=made.warnings, apart=apart)
 
 
 @blueprint.post("/<int:outing_id>/shoots/<int:shoot_id>/use")
@@ -214,76 +349,4 @@ def shoot_back(outing_id: int, shoot_id: int) -> ResponseReturnValue:
     return redirect(url_for("outing.one", outing_id=outing_id, shoot=shoot_id))
 
 
-# ---- in the pocket -------------------------------------------------------------------------------
-@blueprint.get("/<int:outing_id>/pocket.html")
-def pocket(outing_id: int) -> Response:
-    """The day as a page that works on a phone without network; of one person, if `who`."""
-    outing = outings.get(db(), outing_id)
-    who = request.args.get("who", "")
-    at = day.sky(outing)
-    shown = [c for c in _cards(outing, at) if not who or c.row.shoot.who in ("", who)]
-    with long_work("Making the page", len(shown)) as work:
-        lines: list[dict[str, Any]] = []
-        for card in work.steps(shown):
-            picture = (
-                inside(picture_of(card.recipe, card.scene, 400)) if card.recipe is not None else ""
-            )
-            lines.append({"card": card, "picture": picture})
-    return sent(
-        outing.name,
-        "pocket.html",
-        outing=outing,
-        lines=lines,
-        sky=at,
-        leaving=day.before_leaving(shown),
-    )
-
-
-@blueprint.get("/<int:outing_id>/plan.ics")
-def calendar(outing_id: int) -> Response:
-    """The shoots as a calendar file (RFC 5545), slot and exposure in each."""
-    outing = outings.get(db(), outing_id)
-    lines = ["BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Zesty Plum//Outing//EN"]
-    stamp = now().replace("-", "").replace(":", "")
-    for card in _cards(outing, day.sky(outing)):
-        starts, ends = (_utc(outing, m) for m in (card.row.shoot.starts, card.row.shoot.ends))
-        title = f"{card.row.shoot.title}, {card.label}" if card.label else card.row.shoot.title
-        told = "\n".join([card.needs.printed, *card.warnings])
-        lines += [
-            "BEGIN:VEVENT",
-            f"UID:outing-{outing.id}-{card.row.id}@zesty-plum.example",
-            f"DTSTAMP:{stamp}",
-            f"DTSTART:{starts}",
-            f"DTEND:{ends}",
-            f"SUMMARY:{_escaped(title)}",
-            f"DESCRIPTION:{_escaped(told)}",
-            *([f"LOCATION:{_escaped(outing.said.place)}"] if outing.said.place else []),
-            "END:VEVENT",
-        ]
-    lines.append("END:VCALENDAR")
-    text = "\r\n".join(part for line in lines for part in _folded(line)) + "\r\n"
-    return attached(f"{stem(outing.name)}.ics", text, "text/calendar")
-
-
-def _utc(outing: Outing, minutes: int) -> str:
-    local = datetime.combine(outing.on, time(), outing.place.clock) + timedelta(minutes=minutes)
-    return local.astimezone(UTC).strftime("%Y%m%dT%H%M%SZ")
-
-
-def _escaped(text: str) -> str:
-    made = text.replace("\\", "\\\\").replace(";", "\\;").replace(",", "\\,")
-    return made.replace("\n", "\\n")
-
-
-def _folded(line: str) -> list[str]:
-    """Lines of at most 75 octets, as the format asks for."""
-    out, part = [], ""
-    for letter in line:
-        if len((part + letter).encode()) > 73:
-            out.append(part)
-            part = " "
-        part += letter
-    return [*out, part]
-
-
-ROOM = Room("Outing", (blueprint,), "outing.page", 5)
+ROOM = Room("Outing", (blueprint, pocket.blueprint), "outing.page", 5)

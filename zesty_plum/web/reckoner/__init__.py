@@ -1,18 +1,17 @@
 """The reckoner: each sum of the day on its own, on a page and in a drawer anywhere (key R)."""
 
-from collections.abc import Mapping
-
 from flask import Blueprint, jsonify, render_template, request
 from werkzeug.wrappers import Response
 
 from ...core.errors import PlumError
-from ...core.reckon.sheet import BY_ID, SHEET, Answers, Sum
-from ...core.reckon.time import seconds
+from ...core.reckon.sheet import BY_ID, SHEET
+from ...core.reckon.solve import Answered, answered
 from ..screens import Room
 from ..values import choice
 
 blueprint = Blueprint("reckoner", __name__, template_folder="templates", url_prefix="/reckoner")
-MOST_TEXT = 20
+MOST_TEXT = 40
+NOTHING = Answered({}, {}, [])
 
 
 @blueprint.get("/")
@@ -22,48 +21,23 @@ def page() -> str:
     asked = request.args.get("sum", "")
     rows = []
     for one in SHEET:
-        first = {f.name: f.first for f in one.fields}
-        given = {f.name: request.args.get(f.name, "") for f in one.fields}
-        told = given if one.id == asked else first
-        rows.append((one, told, *_answered(one, told)))
+        told = one.firsts
+        if one.id == asked:
+            told = {f.name: request.args.get(f.name, "")[:MOST_TEXT] for f in one.fields}
+        try:
+            rows.append((one, told, answered(one, told), ""))
+        except PlumError as error:
+            rows.append((one, told, NOTHING, str(error)))
     template = "_sums.html" if request.args.get("part") else "reckoner.html"
     return render_template(template, rows=rows, asked=asked)
 
 
 @blueprint.get("/<kind>.json")
 def answers(kind: str) -> Response:
-    """What follows of one sum."""
+    """What follows of one sum from the fields that are filled in."""
     one = BY_ID[choice("sum", kind, BY_ID)]
-    return jsonify(answers=follow(one, request.args))
-
-
-def _answered(one: Sum, told: Mapping[str, str]) -> tuple[Answers, str]:
-    try:
-        return follow(one, told), ""
-    except PlumError as error:
-        return [], str(error)
-
-
-def follow(one: Sum, told: Mapping[str, str]) -> Answers:
-    """What follows from what was typed; PlumError names a field that is no number or is empty."""
-    given = {}
-    for field in one.fields:
-        text = str(told.get(field.name, "")).strip()[:MOST_TEXT]
-        if not text:
-            if field.free:
-                continue
-            raise PlumError(f"Fill in: {field.label}.")
-        if field.time:
-            given[field.name] = seconds(text)
-            continue
-        try:
-            given[field.name] = float(text.replace(",", ".").replace("−", "-"))
-        except ValueError as error:
-            raise PlumError(f"{field.label.capitalize()} is a number, not '{text}'.") from error
-    try:
-        return one.follows(given)
-    except (OverflowError, ValueError, ZeroDivisionError, KeyError) as error:
-        raise PlumError("These numbers do not go together. Look through them.") from error
+    found = answered(one, {f.name: request.args.get(f.name, "")[:MOST_TEXT] for f in one.fields})
+    return jsonify(shown=found.shown, values=found.values, rows=found.rows)
 
 
 ROOM = Room("Outing", (blueprint,))

@@ -121,15 +121,22 @@ function entries() {
 const goTo = (what, id) =>
   document.dispatchEvent(new CustomEvent("plum:go", { detail: { what, id } }));
 
-async function slipsLike(words) {
-  const query = new URLSearchParams({ q: `name:"${words.replaceAll('"', " ")}"` });
-  const answer = await fetch(`${urls.found}?${query}`).catch(() => null);
-  const slips = answer?.ok ? await answer.json() : [];
-  return slips.map((slip) => ({
-    name: slip.name,
-    kind: "slip",
-    go: () => location.assign(`${urls.bench}?slip=${slip.id}`),
-  }));
+async function asked(url, q) {
+  const answer = await fetch(`${url}?${new URLSearchParams({ q })}`).catch(() => null);
+  return answer?.ok ? answer.json() : [];
+}
+
+// Slips, days and shoots by their names.
+async function keptLike(words) {
+  const [slips, days] = await Promise.all([
+    asked(urls.found, `name:"${words.replaceAll('"', " ")}"`),
+    asked(urls.days, words),
+  ]);
+  const entry = (name, kind, to) => ({ name, kind, go: () => location.assign(to) });
+  return [
+    ...slips.map((slip) => entry(slip.name, "slip", `${urls.bench}?slip=${slip.id}`)),
+    ...days.map((day) => entry(day.name, "outing", day.url)),
+  ];
 }
 
 Alpine.data("top", () => ({
@@ -137,14 +144,14 @@ Alpine.data("top", () => ({
   at: 0,
   closed: true,
   all: [],
-  slips: [],
+  kept: [],
   init() {
     this.all = entries();
     this.$watch("text", (text) => this.ask(text.trim()));
   },
   async ask(words) {
-    const slips = words ? await slipsLike(words) : [];
-    if (words === this.text.trim()) this.slips = slips;
+    const kept = words ? await keptLike(words) : [];
+    if (words === this.text.trim()) this.kept = kept;
   },
   get open() {
     return !this.closed && this.text.trim() !== "";
@@ -157,7 +164,7 @@ Alpine.data("top", () => ({
     if (!words) return [];
     const hits = [
       ...this.all.filter((e) => e.name.toLowerCase().includes(words)),
-      ...this.slips,
+      ...this.kept,
     ].slice(0, 12);
     return hits.map((e, k) => ({ ...e, key: `${e.kind}-${e.name}-${k}`, at: k === this.at }));
   },

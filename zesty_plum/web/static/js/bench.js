@@ -204,6 +204,20 @@ function goLine(dialId, focus = true) {
   if (focus) rows.get(dialId).focus({ preventScroll: false });
 }
 
+// A number of the reckoner, at the place nearest to it by ratio.
+function goValue(dialId, value) {
+  const numbers = data.dials[index.get(dialId)].values.map((v) => {
+    const [top, under] = String(v).replace("f/", "").split("/");
+    return Number(top) / Number(under ?? 1);
+  });
+  const off = numbers.map((n) => (n > 0 ? Math.abs(Math.log(n / value)) : n === value ? 0 : 99));
+  const best = off.reduce((at, o, k) => (Number.isFinite(o) && !(o >= off[at]) ? k : at), 0);
+  const balance = data.dials[index.get("white_balance")]?.values.indexOf("kelvin") ?? -1;
+  const fixed = dialId === "kelvin" && balance >= 0 ? { white_balance: balance } : {};
+  turnAll({ [dialId]: best, ...fixed });
+  goLine(dialId);
+}
+
 function goScene(scene) {
   if (scene !== bench.state.scene) change({ scene, place: "" });
 }
@@ -356,6 +370,7 @@ document.addEventListener("plum:go", ({ detail }) => {
   if (detail.what === "dial") goLine(detail.id);
   else if (detail.what === "scene") goScene(detail.id);
   else if (detail.what === "act") acts[detail.id]();
+  else if (detail.what === "value") goValue(detail.id, detail.value);
   else {
     const query = benchQuery(data, { ...bench.state, scene: detail.id });
     location.assign(`${data.urls.bench}?${query}`);

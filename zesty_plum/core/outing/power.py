@@ -1,0 +1,133 @@
+"""Cards, batteries and heat of a day: what is taken, when to change, and what does not last."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ..reckon.cards import USABLE, fast_enough
+from .shoot import Shoot
+
+LITTLE = 0.9  # share of a card from which it is all but full
+CHARGE = 380  # pictures of a battery's charge, by the usual test (CIPA DC-002)
+CLIP_PICTURES = 5  # that a minute of clips costs
+CLASSES = {"V30": 30.0, "V60": 60.0, "V90": 90.0, "U3": 30.0, "U1": 10.0, "C10": 10.0}
+COLD = 5.0  # degrees Celsius, from which down a charge gives clearly less
+WARM, LARGE, QUICK = 20.0, 3000, 50.0  # minutes, pixels and rate of clips that make a camera hot
+
+
+@dataclass(frozen=True)
+class Planned:
+    """A shoot with the camera that it is done with, by name, and what a file of it takes:
+    megabytes a picture, megabits a second of a clip, its rate and pixels across."""
+
+    shoot: Shoot
+    camera: str
+    megabytes: float = 20.0
+    megabits: float = 100.0
+    rate: float = 25.0
+    across: int = 1920
+
+
+@dataclass(frozen=True)
+class Use:
+    """What of a camera's cards a day takes: megabytes, of clips too, and of how many; files and
+    minutes; the shoot at which it is full and the minute of the day, if it is."""
+
+    camera: str
+    taken: float
+    holds: float
+    files: int
+    minutes: float
+    clips: float = 0.0
+    full_at: str = ""
+    full_when: int = 0
+
+    @property
+    def share(self) -> float:
+        """Of the card."""
+        return self.taken / self.holds if self.holds else 0.0
+
+    @property
+    def words(self) -> str:
+        """In a sentence; empty where there is room."""
+        if self.full_at:
+            when = clock(self.full_when)
+            return f"The card of {self.camera} is full at about {when}, during '{self.full_at}'."
+        if self.share >= LITTLE:
+            return f"The card of {self.camera} is all but full at the end."
+        return ""
+
+
+def clock(minutes: int) -> str:
+    """Minutes of the day as people write them; beyond midnight of the next."""
+    return f"{minutes // 60 % 24:02d}:{minutes % 60:02d}"
+
+
+def cards(planned: Sequence[Planned], gigabytes: dict[str, float]) -> list[Use]:
+    """What each camera's cards take over the day, in the order of the shoots."""
+    out = []
+    for camera in dict.fromkeys(p.camera for p in planned if p.camera):
+        holds = gigabytes.get(camera, 0.0) * 1000 * USABLE
+        taken, clips, files, minutes = 0.0, 0.0, 0, 0.0
+        full, when = "", 0
+        for one in sorted((p for p in planned if p.camera == camera), key=lambda p: p.shoot.starts):
+            shoot = one.shoot
+            clip = shoot.minutes * 60 * one.megabits / 8
+            more = shoot.files * one.megabytes + clip
+            if holds and taken + more > holds and not full:
+                full, part = shoot.title, (holds - taken) / more
+                when = shoot.starts + int(part * (shoot.ends - shoot.starts))
+            taken, clips = taken + more, clips + clip
+            files, minutes = files + shoot.files, minutes + shoot.minutes
+        out.append(Use(camera, taken, holds, files, minutes, clips, full, when))
+    return out
+
+
+def at_less(use: Use, megabits: float, slower: float) -> str:
+    """What a lower bit rate of clips would leave, where that is what fills the card."""
+    if not use.words or not use.clips or slower >= megabits:
+        return ""
+    left = (use.taken - use.clips * (1 - slower / megabits)) / use.holds
+    if left >= LITTLE:
+        return ""
+    return f"At {slower:g} Mbit/s instead of {megabits:g} it would be {100 * left:.0f} % full."
+
+
+def batteries(use: Use, many: int, charge: int = 0, celsius: float | None = None) -> str:
+    """Whether a camera's batteries last, in words, by a charge's pictures of one's own or those of
+    the usual test; empty where they do or nobody said how many."""
+    if not many:
+        return ""
+    wanted = (use.files + CLIP_PICTURES * use.minutes) / (charge or CHARGE)
+    cold = celsius is not None and celsius <= COLD
+    if wanted <= many * (0.75 if cold else 1):
+        return ""
+    if wanted > many:
+        words = f"{use.camera} wants about {wanted:.1f} batteries, and there are {many}"
+    else:
+        words = f"{use.camera} wants {wanted:.1f} of {many} batteries, and it is cold"
+    warm = "keep the spare ones warm" if cold else "a charge gives less in the cold"
+    return f"{words}; {warm}."
+
+
+def too_slow(camera: str, said: str, megabits: float) -> str:
+    """That a card is too slow for a bit rate, by the class that is said of it; else empty."""
+    found = next((name for name in CLASSES if name in said.upper().split()), "")
+    if not found or fast_enough(CLASSES[found], megabits):
+        return ""
+    return (
+        f"The card of {camera} is {found}: it sustains {CLASSES[found] * 8:.0f} Mbit/s, and clips "
+        f"of {megabits:g} want a fifth more than that rate."
+    )
+
+
+def hot(one: Planned, limit: str) -> str:
+    """That long clips make a camera hot, and where its heat limit stands, if it has one; else
+    empty."""
+    heavy = one.across >= LARGE or one.rate >= QUICK
+    if not heavy or one.shoot.minutes < WARM:
+        return ""
+    words = f"{one.shoot.minutes:g} minutes of clips in '{one.shoot.title}' make {one.camera} hot"
+    if limit == "high":
+        return f"{words}: its heat limit is high, so put it on a tripod and let it cool."
+    stops = "and it may switch off" if limit else "so it may switch off"
+    return f"{words}, {stops}: let it cool between takes, in the shade."
