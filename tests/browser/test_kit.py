@@ -155,7 +155,7 @@ def test_the_pocket_page_says_what_is_now_and_what_is_next(page, tmp_path):
     page.goto("/outing/1")
     page.get_by_text("Pocket plan").click()
     with page.expect_download() as taken:
-        page.get_by_role("link", name="Page for a phone, everybody").click()
+        page.get_by_role("link", name="Page for a phone, Everybody").click()
     path = tmp_path / "pocket.html"
     taken.value.save_as(path)
     page.set_viewport_size({"width": 390, "height": 844})

@@ -110,12 +110,13 @@ def _differ(mine: Card, every: Iterable[Card]) -> list[str]:
             continue
         a, b = mine.row.shoot, other.row.shoot
         at_once = max(a.starts, b.starts) < min(a.ends, b.ends)
-        if not at_once or mine.row.case == other.row.case:
+        one_thing = mine.scene == other.scene or a.title.casefold() == b.title.casefold()
+        if not at_once or not one_thing or mine.row.case == other.row.case:
             continue
         apart = apart_on_patches(mine.put.recipe, other.put.recipe)
         if apart >= APART:
             out.append(f"{mine.label} and {other.label} differ: CIEDE2000 {apart:.1f}")
-    return out
+    return list(dict.fromkeys(out))
 
 
 def apart_on_patches(first: Recipe, second: Recipe) -> float:
