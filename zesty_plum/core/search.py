@@ -63,8 +63,8 @@ def words_of(text: str) -> list[str]:
     return re.findall(r"[^\W_]+", unicodedata.normalize("NFC", text))
 
 
-def parse(text: str) -> Query:
-    """Read what was typed."""
+def parse(text: str, more: tuple[str, ...] = ()) -> Query:
+    """Read what was typed; `more` conditions of words beside those of slips."""
     text = _APART.sub(lambda m: m[1] or m[2], text[:MOST_LETTERS])
     known, terms, notes = dial_ids(), [], []
     for found in list(_TERM.finditer(text))[:MOST_TERMS]:
@@ -80,6 +80,7 @@ def parse(text: str) -> Query:
             found["of"].strip('"'),
             no,
             known,
+            (*TEXTS, *PLACES, *more),
         )
         notes += [note] if note else []
         if term.sign != ":" or words_of(term.value):
@@ -88,15 +89,15 @@ def parse(text: str) -> Query:
 
 
 def _condition(
-    field: str, sign: str, value: str, no: bool, known: dict[str, str]
+    field: str, sign: str, value: str, no: bool, known: dict[str, str], texts: tuple[str, ...]
 ) -> tuple[Term, str]:
-    if field in (*TEXTS, *PLACES):
+    if field in texts:
         return Term(field, ":", value, no), ""
     starts = [known[n] for n in sorted(known) if n.startswith(field)]
     dial = known.get(field) or (starts[0] if starts else None)
     if dial is None:
-        fields = ", ".join((*TEXTS, *PLACES))
-        near = process.extractOne(field, [*TEXTS, *PLACES, *known], score_cutoff=LIKE)
+        fields = ", ".join(texts)
+        near = process.extractOne(field, [*texts, *known], score_cutoff=LIKE)
         meant = f" Did you mean '{near[0]}'?" if near else ""
         return (
             Term("", ":", f"{field} {value}", no),

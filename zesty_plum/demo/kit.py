@@ -41,7 +41,7 @@ BESIDE = {"without_card": "locked", "front_button": "white_balance", "grid": "on
 
 def fill(db: sqlite3.Connection, made: Mapping[str, slips.Slip], now: str) -> None:
     """Put the cameras into a library that holds the crew's slips."""
-    earlier = _before(now, 190)
+    earlier = before(now, 190)
     every: dict[str, Case] = {}
     for name, called, letter, carried, cards, batteries, crop in CAMERAS:
         about = {"name": called, "letter": letter, "carried": carried, "cards": cards}
@@ -83,6 +83,7 @@ def _after_two_days(found: State) -> State:
     return replace(changed, beside={**changed.beside, "without_card": "allowed"})
 
 
-def _before(now: str, days: int) -> str:
+def before(now: str, days: int) -> str:
+    """A moment so many days earlier."""
     moment = datetime.strptime(now, "%Y-%m-%dT%H:%M:%SZ") - timedelta(days=days)
     return moment.strftime("%Y-%m-%dT%H:%M:%SZ")

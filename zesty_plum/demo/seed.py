@@ -3,12 +3,12 @@
 import sqlite3
 
 from ..store import bodies, shelf, slips
-from . import TAGS, TAUGHT, VARIED_FROM, kit, outing, recipes
+from . import TAGS, TAUGHT, VARIED_FROM, kit, notes, outing, recipes
 
 
 def seed(db: sqlite3.Connection, now: str) -> None:
-    """Put the crew's slips, a body that was taught, their cameras and a day of theirs into a
-    library that holds none and never did."""
+    """Put the crew's slips, a body that was taught, their cameras, a day of theirs and what they
+    noted into a library that holds none and never did."""
     if shelf.count(db) or shelf.count(db, deleted=True):
         return
     bodies.keep(db, bodies.read(TAUGHT.read_bytes()), now)
@@ -20,3 +20,4 @@ def seed(db: sqlite3.Connection, now: str) -> None:
             shelf.tag(db, [made[each.name].id], tag)
     kit.fill(db, made, now)
     outing.fill(db, now)
+    notes.fill(db, made, now)

@@ -1,5 +1,5 @@
-"""Slips and blind rounds that cannot be read, as after a body was taken out of the program: told
-of, taken away as they are, and removed."""
+"""Slips, blind rounds and notes that cannot be read, as after a body was taken out of the program:
+told of, taken away as they are, and removed."""
 
 import json
 import sqlite3
@@ -8,12 +8,12 @@ from typing import Any
 
 from ..core.errors import NotFound
 from ..core.text import well_formed
-from . import rounds, slips
+from . import notes, rounds, slips
 from .checks import CannotRead
 from .database import transaction
 
-SLIP, ROUND = "slip", "round"
-_TABLES = {SLIP: "slip", ROUND: "blind"}
+SLIP, ROUND, NOTE, PLAN = "slip", "round", "note", "plan"
+_TABLES = {SLIP: "slip", ROUND: "blind", NOTE: "trial", PLAN: "single"}
 MOST_SHOWN = 100
 
 
@@ -45,6 +45,8 @@ def listed(db: sqlite3.Connection) -> list[Unreadable]:
         found.append(Unreadable(SLIP, row["id"], _name(row["name"]), why))
     for row, why in rounds.broken(db):
         found.append(Unreadable(ROUND, row["id"], f"Blind round {row['id']}", why))
+    for kind, number, name, why in notes.broken(db):
+        found.append(Unreadable(kind, number, _name(name), why))
     return found
 
 
@@ -55,14 +57,16 @@ def _name(value: object) -> str:
 def as_it_is(db: sqlite3.Connection, kind: str, number: int) -> str:
     """Everything that the database holds of it, as JSON; what is no text is told in hexadecimal."""
     parts = {
-        SLIP: ("slip", "id", "version", "slip"),
-        ROUND: ("blind", "id", "blind_answer", "blind"),
+        SLIP: (("slip", "id"), ("version", "slip")),
+        ROUND: (("blind", "id"), ("blind_answer", "blind")),
+        NOTE: (("trial", "id"),),
+        PLAN: (("single", "id"),),
     }
     if kind not in parts:
         raise NotFound("There is nothing of that kind.")
     held: dict[str, list[dict[str, Any]]] = {}
-    table, key, of_it, owner = parts[kind]
-    for name, column in ((table, key), (of_it, owner)):
+    table = parts[kind][0][0]
+    for name, column in parts[kind]:
         rows = db.execute(f"SELECT * FROM {name} WHERE {column} = ?", (number,))  # our own names
         held[name] = [{k: _plain(row[k]) for k in row.keys()} for row in rows]  # noqa: SIM118
     if not held[table]:

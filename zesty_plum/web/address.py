@@ -14,7 +14,7 @@ from ..core.bodies import FIRST, Body, Dial, Value, body, marks
 from ..core.errors import PlumError
 from ..core.recipe import MOST_AUTHOR, MOST_NAME, MOST_NOTE, Intent, Recipe, make
 from ..core.scenes.scene import Scene
-from ..core.translate import FROM, origin_of
+from ..core.translate import FROM, origin, origin_of
 from ..store import slips
 from ..store.pictures import LIGHTS
 from .context import db, pictures
@@ -101,6 +101,30 @@ def from_code(text: str) -> tuple[Recipe, str]:
     return make(
         parts[0] or "Unnamed", camera.id, dials_from(camera, pairs)
     ), f"{camera.name}, from the Bench"
+
+
+def on_slip(args: "MultiDict[str, str]") -> tuple[Recipe, slips.Slip | None]:
+    """The recipe of the address, on top of the slip it names; and that slip."""
+    slip_id = identity(args.get("slip", ""))
+    if slip_id is None:
+        return recipe_from(args), None
+    slip = slips.get(db(), slip_id, identity(args.get("version", "")))
+    saved = MultiDict(
+        {
+            "name": slip.name,
+            "intent": str(slip.recipe.intent),
+            "note": slip.recipe.note,
+            "author": slip.recipe.author,
+            "body": slip.recipe.body,
+        }
+    )
+    saved.update({k: str(v) for k, v in slip.recipe.dials.items()})
+    before = origin(slip.recipe)
+    if before is not None and before.body != slip.recipe.body:
+        saved["came"] = code(before)
+    for key, value in args.items():
+        saved[key] = value
+    return recipe_from(saved), slip
 
 
 def scene_of(scene_id: str, full: bool = False) -> Scene:

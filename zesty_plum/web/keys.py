@@ -72,6 +72,7 @@ KEYS = (
     Key("M", "mount: mid, light, dark", (("m", "surround"),), name="Mount, light or dark"),
     Key("1 – 9", "scene"),
     Key("S", "save", (("s", "save"),), name="Save"),
+    Key("I", "note this trial", (("i", "note"),), name="Note this trial"),
     Key("D", "duplicate as a variant", (("d", "vary"),), name="Duplicate as a variant"),
     Key("Ctrl Z, Ctrl Y", "undo, redo"),
     Key("+ −", "on the Wall: zoom all prints, ← → ↑ ↓ move them"),

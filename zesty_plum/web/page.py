@@ -9,7 +9,7 @@ from ..core.bodies import file as body_file
 from ..core.kit.typed import MOST_LETTERS as MOST_TYPED
 from ..core.lists import MOST_LETTERS
 from ..core.pictures.read import MOST_BYTES
-from ..store import rounds
+from ..store import notes, rounds
 from ..store.cases import MOST_LETTER, MOST_WORD
 from ..store.pictures import MOST_TITLE
 from ..store.shelf import TAG_LENGTH
@@ -26,6 +26,8 @@ LIMITS = {
     "typed": MOST_TYPED,
     "name": recipe.MOST_NAME,
     "note": recipe.MOST_NOTE,
+    "noteLine": notes.MOST_LINE,
+    "noteText": notes.MOST_TEXT,
     "author": recipe.MOST_AUTHOR,
     "tag": TAG_LENGTH,
     "pasted": MOST_LETTERS,
@@ -48,6 +50,7 @@ def urls() -> dict[str, Any]:
         "failing": url_for("margin.failing", scene_id=SCENE),
         "found": url_for("slips.found"),
         "days": url_for("outing.found"),
+        "note": url_for("notes.new"),
         "name": url_for("margin.name_for"),
         "namePicture": url_for("dropped.name_picture", picture_id=SCENE),
         "reckoner": url_for("reckoner.page"),

@@ -10,6 +10,7 @@ import io
 import warnings
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from enum import IntEnum
 from pathlib import Path
 from typing import Any
 
@@ -108,9 +109,31 @@ def taken(data: bytes) -> bytes:
         return b""
 
 
+# Of the EXIF part (EXIF 2.32): tag, its name there, and what it is called here.
+_SHOT = (
+    (0x9003, "DateTimeOriginal", "time"),
+    (0x9011, "OffsetTimeOriginal", "offset"),
+    (0x8827, "ISOSpeedRatings", "iso"),
+    (0x829D, "FNumber", "aperture"),
+    (0x829A, "ExposureTime", "seconds"),
+    (0x9204, "ExposureBiasValue", "bias"),
+    (0xA403, "WhiteBalance", "balance"),
+)
+
+
+def _spelled(value: Any) -> str:
+    """A value of EXIF as text; shares as numbers."""
+    if isinstance(value, tuple | list):
+        value = value[0] / value[1] if len(value) == 2 and value[1] else value[0]
+    if hasattr(value, "numerator") and not isinstance(value, int):
+        value = float(value)
+    return str(int(value) if isinstance(value, IntEnum) else value).strip("\0 ")
+
+
 def shot_by(data: bytes) -> dict[str, str]:
-    """What a file tells of when it was taken and by which camera: `time`, `maker` and `model`,
-    those that can be read."""
+    """What a file tells of when it was taken, by which camera and how: `time`, `offset`, `maker`,
+    `model`, `iso`, `aperture`, `seconds`, `bias`, `balance` (0 by the camera, 1 by hand), those
+    that can be read."""
     names = {0x0110: "model", 0x010F: "maker", 0x0132: "time"}
     found: dict[str, str] = {}
     try:
@@ -119,15 +142,17 @@ def shot_by(data: bytes) -> dict[str, str]:
                 page = file.pages[0]
                 assert isinstance(page, tifffile.TiffPage)
                 told = {t.code: t.value for t in page.tags.values()}
-                inside = told.get(0x8769)
-                original = inside.get("DateTimeOriginal") if isinstance(inside, dict) else None
+                part = told.get(0x8769)
+                inside = part if isinstance(part, dict) else {}
         else:
             with Image.open(io.BytesIO(data), formats=_KINDS) as image:
                 exif = image.getexif()
-                told, original = dict(exif), exif.get_ifd(ExifTags.IFD.Exif).get(0x9003)
+                told, inside = dict(exif), exif.get_ifd(ExifTags.IFD.Exif)
         found = {name: str(told[tag]).strip("\0 ") for tag, name in names.items() if tag in told}
-        if original:
-            found["time"] = str(original).strip("\0 ")
+        for tag, named, name in _SHOT:
+            value = inside.get(tag, inside.get(named))
+            if value not in (None, "", 0) or (value == 0 and name in ("bias", "balance")):
+                found[name] = _spelled(value)
     except Exception:  # a parser meets broken files with errors of every kind; nothing is told then
         return {}
     return {name: text[:60] for name, text in found.items() if text}

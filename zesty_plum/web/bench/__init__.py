@@ -4,7 +4,6 @@ from dataclasses import asdict
 from typing import Any
 
 from flask import Blueprint, jsonify, render_template, request, url_for
-from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
 from ...core.bodies import Body, bodies
@@ -29,37 +28,12 @@ from ..context import db
 from ..page import urls
 from ..screens import Room
 from ..turns import Rank, turn
-from ..values import identity
 from . import gauges, margin
 from .data import choice_note, dial_data, pair_data
 
 blueprint = Blueprint("bench", __name__, template_folder="templates")
 
 FIRST_LINE = "style"
-
-
-def _bench_recipe(args: "MultiDict[str, str]") -> tuple[Recipe, slips.Slip | None]:
-    """The recipe of the address, on top of the slip it names; and that slip."""
-    slip_id = identity(args.get("slip", ""))
-    if slip_id is None:
-        return address.recipe_from(args), None
-    slip = slips.get(db(), slip_id, identity(args.get("version", "")))
-    saved = MultiDict(
-        {
-            "name": slip.name,
-            "intent": str(slip.recipe.intent),
-            "note": slip.recipe.note,
-            "author": slip.recipe.author,
-            "body": slip.recipe.body,
-        }
-    )
-    saved.update({k: str(v) for k, v in slip.recipe.dials.items()})
-    before = origin(slip.recipe)
-    if before is not None and before.body != slip.recipe.body:
-        saved["came"] = address.code(before)
-    for key, value in args.items():
-        saved[key] = value
-    return address.recipe_from(saved), slip
 
 
 def _line(camera: Body) -> str:
@@ -140,7 +114,7 @@ def _scene_id() -> str:
 @blueprint.get("/bench")
 def page() -> str:
     """The Bench with everything that the address says."""
-    recipe, slip = _bench_recipe(request.args)
+    recipe, slip = address.on_slip(request.args)
     camera, row = recipe.camera, address.scene_row()
     data = _script_data(recipe, slip, row)
     scene_id = data["scene"]

@@ -1,6 +1,7 @@
 """Outing: a day planned before it happens, with its light, its shoots and what each needs."""
 
 import re
+from dataclasses import replace
 from typing import Any
 
 from flask import Blueprint, jsonify, redirect, render_template, request, url_for
@@ -22,7 +23,8 @@ from ...core.outing.shoot import BRACKETS
 from ...core.outing.sunlight import BEARINGS
 from ...core.pictures.write import preview
 from ...core.recipe import INTENT_WORDS, Recipe, make
-from ...store import cases, outing_file, outings
+from ...store import cases, notes, outing_file, outings
+from ...store.notes import MOST_LINE, Trial
 from ...store.outings import Outing, Row
 from .. import address
 from ..asked import asked
@@ -246,6 +248,34 @@ def duplicate(outing_id: int) -> ResponseReturnValue:
     made = outings.duplicate(db(), outing_id, now())
     tell(f"{made.name}: give it its date.", f"undo:{url_for('outing.delete', outing_id=made.id)}")
     return redirect(url_for("outing.one", outing_id=made.id))
+
+
+@blueprint.post("/<int:outing_id>/notes")
+def draft_notes(outing_id: int) -> ResponseReturnValue:
+    """Afterwards: a draft of a note for each shoot that had a slot, with what was planned and what
+    was found in it."""
+    outing, kept = outings.get(db(), outing_id), Kept()
+    made = []
+    for card in day.cards(outing, kept):
+        if card.put is None or card.case is None:
+            continue
+        last = kept.of(card.case).last
+        there = last.state.slots.get(card.put.key) if last else None
+        planned = card.put.recipe
+        found = replace(planned, dials={**planned.dials, **there.dials}) if there else planned
+        made.append(
+            Trial(
+                0, now(), planned, found, card.put.slip, card.put.version, card.scene,
+                f"{outing.name}, {card.hours}, {card.label}, {card.needs.printed}"[:MOST_LINE],
+                card.case.id, asked=card.row.shoot.title,
+            )
+        )  # fmt: skip
+    if not made:
+        raise PlumError("No shoot of this day has a slot, so there is nothing to note.")
+    notes.add(db(), made)
+    many = "One draft is" if len(made) == 1 else f"{len(made)} drafts are"
+    tell(f"{many} among your notes: write what you saw.", "done")
+    return redirect(url_for("notes.page"))
 
 
 @blueprint.get("/<int:outing_id>/day.outing.json")

@@ -13,6 +13,7 @@ from ...core.translate import origin, remains
 from ...store import cases, rounds, shelf, slips
 from .. import address, measured
 from ..context import db
+from ..trials import of_slip
 from ..values import identity
 
 blueprint = Blueprint("slip", __name__, template_folder="templates")
@@ -116,6 +117,7 @@ def page(slip_id: int) -> str:
         came=before,
         came_words=remains(before, slip.recipe).words if before else [],
         rounds=rounds.using(db(), slip.recipe),
+        trials=of_slip(slip_id),
         scene=scene,
         scene_id=scene_id,
         scenes=address.scene_row(),

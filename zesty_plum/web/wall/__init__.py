@@ -152,6 +152,7 @@ def page() -> str:
 
     return render_template(
         "wall.html",
+        here_url=request.full_path,
         columns=told,
         standard=standard,
         scene_id=rows[0][0],

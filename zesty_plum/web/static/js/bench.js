@@ -442,6 +442,11 @@ const acts = {
     bench.held = true;
     showOther();
   },
+  note: () => {
+    const query = new URLSearchParams(location.search);
+    query.set("back", location.pathname + location.search);
+    location.assign(`${data.urls.note}?${query}`);
+  },
   clip: () => change({ ...BARE, clip: !bench.state.clip }),
   stripes: () => change({ ...BARE, stripes: bench.state.stripes ? "" : byId("zebra-level").value }),
   apart: () => change({ ...BARE, apart: !bench.state.apart }),

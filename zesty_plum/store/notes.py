@@ -1,0 +1,367 @@
+"""Notes: trials and plans of one change at a time. Nothing is lost: what is removed comes back."""
+
+import json
+import sqlite3
+from collections.abc import Mapping, Sequence
+from contextlib import suppress
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from ..core.bodies import Value
+from ..core.errors import NotFound, PlumError
+from ..core.notes import singly
+from ..core.notes.moves import SEEN, TAGS, Move, moves
+from ..core.notes.recurring import Tried
+from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
+from ..core.text import well_formed
+from . import checks, slips
+from .database import transaction
+from .tables import Counts, Tables
+
+MOST, MOST_LINE, MOST_TEXT, MOST_TAGS, MOST_TAG, MOST_PICTURES = 20_000, 160, 4000, 12, 30, 12
+MOST_PLANS = 500
+KEPT, BACK, OPEN = "kept", "back", ""
+CAME = {OPEN: "not settled", KEPT: "kept", BACK: "taken back"}
+
+
+@dataclass(frozen=True)
+class Trial:
+    """What was tried. scene : where it is shown; place : where it was, in words, as of an outing;
+    asked : what was looked for; seen : what was; words : what the measures say; pictures : ids of
+    one's own that hang on it."""
+
+    id: int
+    made_at: str
+    before: Recipe
+    after: Recipe
+    slip: int | None = None
+    version: int = 0
+    scene: str = ""
+    place: str = ""
+    case: int | None = None
+    asked: str = ""
+    seen: str = ""
+    kept: str = OPEN
+    next: str = ""
+    answered_at: str | None = None
+    tags: tuple[str, ...] = ()
+    words: tuple[str, ...] = ()
+    pictures: tuple[str, ...] = ()
+
+    @property
+    def moved(self) -> tuple[Move, ...]:
+        """The dials that moved."""
+        return moves(self.before, self.after)
+
+    @property
+    def tried(self) -> Tried:
+        """As it is counted."""
+        kept = None if self.kept == OPEN else self.kept == KEPT
+        own = {t for t in self.tags if t not in {*TAGS, *SEEN.values()}}
+        return Tried(self.before, self.after, kept, (*self.words, *sorted(own)))
+
+    @property
+    def draft(self) -> bool:
+        """Whether nobody has written yet what was seen."""
+        return not self.seen
+
+
+def _trial(row: sqlite3.Row) -> Trial:
+    try:
+        before, after = loads(row["before"]), loads(row["after"])
+        tags, words, pictures = (
+            tuple(map(str, json.loads(row[k]))) for k in ("tags", "words", "pictures")
+        )
+    except (PlumError, ValueError, TypeError) as error:
+        raise checks.CannotRead(f"Note {row['id']}", PlumError(str(error))) from error
+    names = ("id", "made_at", "slip", "version", "scene", "place", "asked", "seen", "kept", "next")
+    told = {name: row[name] for name in names}
+    return Trial(
+        **told,
+        before=before,
+        after=after,
+        case=row["case_id"],
+        answered_at=row["answered_at"],
+        tags=tags,
+        words=words,
+        pictures=pictures,
+    )
+
+
+def listed(db: sqlite3.Connection, slip: int | None = None) -> list[Trial]:
+    """All trials that can be read, or those of a slip, the newest first."""
+    where, args = ("AND slip = ?", (slip,)) if slip is not None else ("", ())
+    rows = db.execute(
+        f"SELECT * FROM trial WHERE deleted_at IS NULL {where} ORDER BY made_at DESC, id DESC", args
+    )
+    out = []
+    for row in rows.fetchall():
+        with suppress(PlumError):
+            out.append(_trial(row))
+    return out
+
+
+def broken(db: sqlite3.Connection) -> list[tuple[str, int, str, str]]:
+    """Notes and plans that cannot be read: kind, number, name, and why."""
+    out = []
+    for kind, table, name, read in (
+        ("note", "trial", "asked", _trial),
+        ("plan", "single", "name", _single),
+    ):
+        for row in db.execute(f"SELECT * FROM {table} WHERE deleted_at IS NULL ORDER BY id DESC"):
+            try:
+                read(row)
+            except checks.CannotRead as error:
+                out.append((kind, int(row["id"]), str(row[name]) or f"Note {row['id']}", error.why))
+    return out
+
+
+def get(db: sqlite3.Connection, trial_id: int) -> Trial:
+    """A trial."""
+    row = db.execute("SELECT * FROM trial WHERE id = ?", (trial_id,)).fetchone()
+    if row is None:
+        raise NotFound("There is no such note. Notes lists those that there are.")
+    return _trial(row)
+
+
+def questions(db: sqlite3.Connection) -> list[Trial]:
+    """Trials whose next question is open, the oldest first."""
+    return [t for t in reversed(listed(db)) if t.next and t.answered_at is None]
+
+
+# ---- what is said --------------------------------------------------------------------------------
+def said_by(given: Mapping[str, Any], tags: Sequence[str]) -> dict[str, Any]:
+    """What a form says of a trial, checked."""
+    out: dict[str, Any] = {}
+    for key, most in (("asked", MOST_LINE), ("seen", MOST_TEXT), ("next", MOST_LINE),
+                      ("place", MOST_LINE)):  # fmt: skip
+        text = well_formed(str(given.get(key, ""))).strip()
+        if len(text) > most:
+            raise PlumError(f"That can have {most} letters; it has {len(text)}. Shorten it.")
+        out[key] = text if key == "seen" else " ".join(text.split())
+    out["kept"] = str(given.get("kept", OPEN))
+    if out["kept"] not in CAME:
+        raise PlumError(f"A trial is {', '.join(CAME.values())}.")
+    out["tags"] = tags_of(tags)
+    return out
+
+
+def tags_of(texts: Sequence[str]) -> tuple[str, ...]:
+    """Tags that were typed or ticked, each once."""
+    words = [" ".join(part.split()) for text in texts for part in text.split(",")]
+    found = tuple(dict.fromkeys(w for w in words if w))
+    if len(found) > MOST_TAGS or any(len(w) > MOST_TAG for w in found):
+        raise PlumError(f"A note has up to {MOST_TAGS} tags of up to {MOST_TAG} letters.")
+    return found
+
+
+# ---- changes -------------------------------------------------------------------------------------
+def _values(trial: Trial) -> dict[str, Any]:
+    def text(items: Sequence[str]) -> str:
+        return json.dumps(list(items), ensure_ascii=False)
+
+    return {
+        "made_at": trial.made_at,
+        "slip": trial.slip,
+        "version": trial.version,
+        "before": dumps(trial.before, indent=None),
+        "after": dumps(trial.after, indent=None),
+        "scene": trial.scene,
+        "place": trial.place,
+        "case_id": trial.case,
+        "asked": trial.asked,
+        "seen": trial.seen,
+        "kept": trial.kept,
+        "next": trial.next,
+        "answered_at": trial.answered_at,
+        "tags": text(trial.tags),
+        "words": text(trial.words),
+        "pictures": text(trial.pictures),
+    }
+
+
+def _insert(db: sqlite3.Connection, table: str, values: Mapping[str, Any]) -> int:
+    names = ", ".join(values)
+    marks = ", ".join(f":{name}" for name in values)
+    made = db.execute(f"INSERT INTO {table} ({names}) VALUES ({marks})", values)
+    return int(made.lastrowid or 0)
+
+
+def add(db: sqlite3.Connection, trials: Sequence[Trial]) -> list[int]:
+    """New trials; all of them come in, or none."""
+    with transaction(db):
+        if db.execute("SELECT count(*) FROM trial").fetchone()[0] + len(trials) > MOST:
+            raise PlumError(f"{MOST:,} notes are kept already. Export and remove some.")
+        return [_insert(db, "trial", _values(trial)) for trial in trials]
+
+
+def change(db: sqlite3.Connection, trial: Trial) -> None:
+    """A trial, written anew."""
+    values = _values(trial)
+    with transaction(db):
+        db.execute(
+            f"UPDATE trial SET {', '.join(f'{k} = :{k}' for k in values)} WHERE id = :id",
+            {**values, "id": trial.id},
+        )
+
+
+def remove(db: sqlite3.Connection, table: str, number: int, now: str | None) -> None:
+    """Remove a trial or a plan, or with no moment take it back."""
+    with transaction(db):
+        db.execute(f"UPDATE {table} SET deleted_at = ? WHERE id = ?", (now, number))
+
+
+def hang(db: sqlite3.Connection, trial_id: int, picture: str, off: bool = False) -> Trial:
+    """Hang a picture of one's own on a trial, or take it off."""
+    trial = get(db, trial_id)
+    rest = tuple(p for p in trial.pictures if p != picture)
+    made = replace(trial, pictures=rest if off else (*rest, picture))
+    if len(made.pictures) > MOST_PICTURES:
+        raise PlumError(f"{MOST_PICTURES} pictures hang on this note already.")
+    change(db, made)
+    return made
+
+
+# ---- one change at a time ------------------------------------------------------------------------
+@dataclass(frozen=True)
+class Single:
+    """A plan that is kept, with what was marked: by light and place, and pictures that came back,
+    by the same."""
+
+    id: int
+    made_at: str
+    name: str
+    slip: int | None
+    plan: singly.Plan
+    marks: Mapping[tuple[str, Value], str] = field(default_factory=dict)
+    pictures: Mapping[tuple[str, Value], str] = field(default_factory=dict)
+
+
+def _single(row: sqlite3.Row) -> Single:
+    try:
+        base = loads(row["base"])
+        made = singly.plan(base, row["dial"], json.loads(row["places"]), json.loads(row["lights"]))
+        marks, pictures = {}, {}
+        for light, place, mark, picture in json.loads(row["marks"]) or ():
+            marks[light, place] = mark
+            if picture:
+                pictures[light, place] = picture
+    except (PlumError, ValueError, TypeError) as error:
+        raise checks.CannotRead(f"Plan {row['id']}", PlumError(str(error))) from error
+    return Single(row["id"], row["made_at"], row["name"], row["slip"], made, marks, pictures)
+
+
+def singles(db: sqlite3.Connection) -> list[Single]:
+    """All plans that can be read, the newest first."""
+    out = []
+    for row in db.execute(
+        "SELECT * FROM single WHERE deleted_at IS NULL ORDER BY id DESC"
+    ).fetchall():
+        with suppress(PlumError):
+            out.append(_single(row))
+    return out
+
+
+def single(db: sqlite3.Connection, number: int) -> Single:
+    """A plan."""
+    row = db.execute("SELECT * FROM single WHERE id = ?", (number,)).fetchone()
+    if row is None:
+        raise NotFound("There is no such plan. Notes lists those that there are.")
+    return _single(row)
+
+
+def plan(db: sqlite3.Connection, name: str, slip: int | None, made: singly.Plan, now: str) -> int:
+    """A new plan."""
+    values = {
+        "made_at": now,
+        "name": " ".join(name.split())[:MOST_LINE] or f"{made.base.camera.dial(made.dial).label}",
+        "slip": slip,
+        "base": dumps(made.base, indent=None),
+        "dial": made.dial,
+        "places": json.dumps(list(made.places)),
+        "lights": json.dumps(list(made.lights), ensure_ascii=False),
+        "marks": "[]",
+    }
+    with transaction(db):
+        if db.execute("SELECT count(*) FROM single").fetchone()[0] >= MOST_PLANS:
+            raise PlumError(f"{MOST_PLANS} plans are kept already.")
+        return _insert(db, "single", values)
+
+
+def mark(
+    db: sqlite3.Connection, number: int, cell: tuple[str, Value], how: str | None = None,
+    picture: str | None = None,
+) -> Single:  # fmt: skip
+    """Mark a cell of a plan, or put the picture in it that came back."""
+    one = single(db, number)
+    if cell[0] not in one.plan.lights or cell[1] not in one.plan.places:
+        raise PlumError("This plan has no such light or place.")
+    if how is not None and how not in singly.MARKS:
+        raise PlumError(f"A place is {', '.join(singly.MARKS.values())}.")
+    marks, pictures = dict(one.marks), dict(one.pictures)
+    if how is not None:
+        marks[cell] = how
+    if picture is not None:
+        pictures[cell] = picture
+    rows = [
+        [light, place, marks.get((light, place), ""), pictures.get((light, place), "")]
+        for light, place in {**marks, **pictures}
+    ]
+    with transaction(db):
+        db.execute(
+            "UPDATE single SET marks = ? WHERE id = ?",
+            (json.dumps(rows, ensure_ascii=False), number),
+        )
+    return single(db, number)
+
+
+# ---- backup --------------------------------------------------------------------------------------
+def _copy_of(table: str) -> Any:
+    def copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
+        """Rows that are not here yet, by when they were made and what they say; with the slips that
+        say the same here, and without the cameras of another library."""
+        same = "asked" if table == "trial" else "name"
+        for row in source.execute(f"SELECT * FROM {table} ORDER BY id").fetchall():
+            told = {k: v for k, v in dict(row).items() if k != "id"}
+            here = f"SELECT 1 FROM {table} WHERE made_at = ? AND {same} = ?"
+            if db.execute(here, (told["made_at"], told[same])).fetchone():
+                continue
+            if told.get("slip"):
+                told["slip"] = slips.twin(db, source, told["slip"])
+            if "case_id" in told:
+                told["case_id"] = None
+            _insert(db, table, told)
+        return 0, 0
+
+    return copy
+
+
+def _check_trial(row: sqlite3.Row) -> None:
+    for name in ("before", "after"):
+        checks.text(row, name, MOST_BYTES, 2)
+    for name in ("asked", "next", "place"):
+        checks.text(row, name, MOST_LINE)
+    checks.text(row, "seen", MOST_TEXT)
+    checks.moment(row, "made_at")
+    for name in ("answered_at", "deleted_at"):
+        checks.moment(row, name, may_lack=True)
+    if row["kept"] not in CAME:
+        raise PlumError("what came of it is not known")
+    _trial(row)
+
+
+def _check_single(row: sqlite3.Row) -> None:
+    checks.text(row, "name", MOST_LINE, 1)
+    checks.moment(row, "made_at")
+    checks.moment(row, "deleted_at", may_lack=True)
+    _single(row)
+
+
+def _checked(db: sqlite3.Connection) -> None:
+    checks.every(db, "trial", "Note", _check_trial)
+    checks.every(db, "single", "Plan", _check_single)
+
+
+TABLES = Tables(
+    {"trial": _copy_of("trial"), "single": _copy_of("single")}, order=4, checked=_checked
+)
