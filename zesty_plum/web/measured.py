@@ -21,6 +21,7 @@ from ..core.recipe import Intent, Recipe
 from ..core.scenes.scene import Scene
 from .address import engine
 from .context import renders
+from .eyes import followed
 from .turns import Rank, turn
 
 MOST_SEEN, MOST_BESIDE, MOST_JUDGED = 20, 200, 200
@@ -66,9 +67,12 @@ def against(scene: Scene, standard: Recipe, other: Recipe) -> Beside:
     def make() -> Beside:
         one, two = seen(scene, standard), seen(scene, other)
         found = compare(scene, one.lab, two.lab)
-        return Beside(found.whole, found.regions, in_words(one.report, two.report))
+        words = in_words(one.report, two.report, eye=eye)
+        return Beside(found.whole, found.regions, words)
 
-    return _beside.make((scene.id, scene.spot, standard.key, other.key), make)
+    eye = followed()
+    followed_by = tuple(sorted(eye.items()))
+    return _beside.make((scene.id, scene.spot, standard.key, other.key, followed_by), make)
 
 
 def graded(scene: Scene, recipe: Recipe, bits: int) -> Seen:

@@ -9,7 +9,7 @@ from ..core.bodies import file as body_file
 from ..core.kit.typed import MOST_LETTERS as MOST_TYPED
 from ..core.lists import MOST_LETTERS
 from ..core.pictures.read import MOST_BYTES
-from ..store import notes, rounds
+from ..store import drills, notes, rounds
 from ..store.cases import MOST_LETTER, MOST_WORD
 from ..store.pictures import MOST_TITLE
 from ..store.shelf import TAG_LENGTH
@@ -28,6 +28,7 @@ LIMITS = {
     "note": recipe.MOST_NOTE,
     "noteLine": notes.MOST_LINE,
     "noteText": notes.MOST_TEXT,
+    "eye": drills.MOST_NAME,
     "author": recipe.MOST_AUTHOR,
     "tag": TAG_LENGTH,
     "pasted": MOST_LETTERS,

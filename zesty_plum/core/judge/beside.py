@@ -1,9 +1,12 @@
 """How one picture looks beside another, in words that are computed: what people would see, and
 nothing below that."""
 
+from collections.abc import Mapping
+
 from ..measure.report import Report
 from ..seen import FIGURES
 
+A_CAREFUL_EYE: Mapping[str, float] = {}
 OTHER_LIGHT = 60.0  # mired of a cast on greys, from which on it is all that is seen of colour
 
 
@@ -11,9 +14,12 @@ OTHER_LIGHT = 60.0  # mired of a cast on greys, from which on it is all that is 
 FROM_PICTURE = ("frame.", "cast.shown", "skin.lightness", "skin.off_line")
 
 
-def in_words(standard: Report, other: Report, graded: bool = False) -> list[str]:
+def in_words(
+    standard: Report, other: Report, graded: bool = False, eye: Mapping[str, float] = A_CAREFUL_EYE
+) -> list[str]:
     """What the other is, beside the standard, the most visible first; empty when nobody would see a
-    difference. Of `graded` pictures only what is measured on them is said."""
+    difference. Of `graded` pictures only what is measured on them is said. `eye` has just visible
+    changes of one person by figure, as multiples of a careful eye's."""
     found: list[tuple[float, str]] = []
     mono = [bool(report.flags.monochrome) for report in (standard, other)]
     if mono[0] != mono[1]:
@@ -26,7 +32,7 @@ def in_words(standard: Report, other: Report, graded: bool = False) -> list[str]
         was, now = standard.value(figure.at), other.value(figure.at)
         if was is None or now is None:
             continue
-        size = abs(figure.size(was, now))
+        size = abs(figure.size(was, now)) / eye.get(figure.at, 1.0)
         if size >= 1 and _plain_to_see(figure.at, standard, other):
             found.append((size, figure.filled(figure.beside, was, now)))
     return [words for _, words in sorted(found, key=lambda pair: -pair[0])]

@@ -12,6 +12,7 @@ from ...core.judge.naming import suggested_name
 from ...core.judge.rules import SCHOOLS
 from ...core.judge.verdicts import Verdict, mended
 from .. import address, measured
+from ..eyes import followed, visible
 from ..turns import Rank, turn
 from ..values import whole
 
@@ -51,7 +52,7 @@ def verdicts() -> Response:
     with `mends=later` without, which takes a third of the time."""
     recipe = address.recipe_from(request.args)
     scene = address.scene_asked(request.args)
-    found = measured.judged(scene, recipe, schools())
+    found = visible(measured.judged(scene, recipe, schools()), followed())
     if request.args.get("mends") != "later":
         with turn(Rank.MENDS) as pause:
             found = mended(scene, recipe, found, schools(), pause)
@@ -79,7 +80,8 @@ def failing(scene_id: str) -> Response:
     """The weightiest verdict in one scene, or nothing, and whether the recipe fails its intent
     there: not where what is said is only worth knowing. For the page of every scene."""
     recipe = address.recipe_from(request.args)
-    found = measured.judged(address.scene_of(scene_id), recipe, schools())
+    every = measured.judged(address.scene_of(scene_id), recipe, schools())
+    found = visible(every, followed())
     fails = any(v.weight > 1 for v in found)
     return jsonify(
         sentence=found[0].sentence if found else "", more=max(0, len(found) - 1), fails=fails

@@ -1,0 +1,358 @@
+"""Drills: people, what they were asked, what they said; and the file by which a drill is passed
+on."""
+
+import json
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, Field, StrictInt, StrictStr, ValidationError
+
+from ..core.errors import NotFound, PlumError
+from ..core.text import well_formed, well_formed_data
+from . import checks
+from .database import transaction
+from .tables import Counts, Tables
+
+FORMAT, VERSION = "zesty-plum-drill", 1
+MOST_NAME, MOST_EYES, MOST_RUNS, MOST_MANY, MOST_TEXT = 40, 60, 20_000, 200, 20_000
+MOST_SEED, MOST_BYTES = 2**31 - 1, 2**20
+KINDS = {
+    "which": "Which dial moved?",
+    "far": "How far?",
+    "where": "Where is it wrong?",
+    "match": "Match it by hand",
+    "set": "What would you set?",
+    "sums": "Arithmetic",
+}
+
+
+@dataclass(frozen=True)
+class Eye:
+    """A person: when their screen was looked at, how many dark and light steps they told apart, and
+    whether words follow what they see."""
+
+    id: int
+    name: str
+    made_at: str
+    screen_at: str | None
+    darks: int
+    lights: int
+    used: bool
+
+
+@dataclass(frozen=True)
+class Answer:
+    """An answer: to which question (as data), what was said, whether it was right; which measure it
+    tells of, and at what size, octaves."""
+
+    number: int
+    question: dict[str, Any]
+    said: str
+    right: bool
+    measure: str = ""
+    size: float = 0.0
+    seconds: float = 0.0
+    at: str = ""
+
+
+@dataclass(frozen=True)
+class Drill:
+    """A drill; `fixed` asks the same of everybody, by the seed alone. `screen` says what is known
+    of the screen it was done on."""
+
+    id: int
+    eye: int
+    kind: str
+    seed: int
+    many: int
+    fixed: bool
+    made_at: str
+    screen: str
+    answers: tuple[Answer, ...] = ()
+
+    @property
+    def done(self) -> bool:
+        """Whether all was answered."""
+        return len(self.answers) >= self.many
+
+    @property
+    def right(self) -> int:
+        """Right answers."""
+        return sum(a.right for a in self.answers)
+
+
+# ---- people --------------------------------------------------------------------------------------
+def _eye(row: sqlite3.Row) -> Eye:
+    told = {n: row[n] for n in ("id", "name", "made_at", "screen_at", "darks", "lights")}
+    return Eye(**told, used=bool(row["used"]))
+
+
+def eyes(db: sqlite3.Connection) -> list[Eye]:
+    """All people by name."""
+    return [_eye(r) for r in db.execute("SELECT * FROM eye ORDER BY name").fetchall()]
+
+
+def eye(db: sqlite3.Connection, number: int) -> Eye:
+    """A person."""
+    row = db.execute("SELECT * FROM eye WHERE id = ?", (number,)).fetchone()
+    if row is None:
+        raise NotFound("There is nobody of that number. Drill lists who is here.")
+    return _eye(row)
+
+
+def person(db: sqlite3.Connection, name: str, now: str) -> Eye:
+    """The person of a name, who is new if nobody has it."""
+    name = " ".join(well_formed(name).split())
+    if not 1 <= len(name) <= MOST_NAME:
+        raise PlumError(f"A name has 1 to {MOST_NAME} letters.")
+    row = db.execute("SELECT * FROM eye WHERE name = ?", (name,)).fetchone()
+    if row is not None:
+        return _eye(row)
+    with transaction(db):
+        if db.execute("SELECT count(*) FROM eye").fetchone()[0] >= MOST_EYES:
+            raise PlumError(f"{MOST_EYES} people are here already.")
+        made = db.execute("INSERT INTO eye (name, made_at) VALUES (?, ?)", (name, now))
+    return eye(db, int(made.lastrowid or 0))
+
+
+def screen(db: sqlite3.Connection, number: int, darks: int, lights: int, now: str) -> None:
+    """What somebody saw of a screen's darkest and lightest steps."""
+    with transaction(db):
+        db.execute(
+            "UPDATE eye SET screen_at = ?, darks = ?, lights = ? WHERE id = ?",
+            (now, darks, lights, number),
+        )
+
+
+def use(db: sqlite3.Connection, number: int | None) -> None:
+    """Whose thresholds words follow; nobody's with None."""
+    with transaction(db):
+        db.execute("UPDATE eye SET used = (id IS ?)", (number,))
+
+
+# ---- drills --------------------------------------------------------------------------------------
+def _drill(db: sqlite3.Connection, row: sqlite3.Row) -> Drill:
+    rows = db.execute(
+        "SELECT * FROM drill_answer WHERE drill = ? ORDER BY number", (row["id"],)
+    ).fetchall()
+    return Drill(
+        row["id"],
+        row["eye"],
+        row["kind"],
+        row["seed"],
+        row["many"],
+        fixed=bool(row["fixed"]),
+        made_at=row["made_at"],
+        screen=row["screen"],
+        answers=tuple(map(_answer, rows)),
+    )
+
+
+def _answer(row: sqlite3.Row) -> Answer:
+    try:
+        question = json.loads(row["question"])
+    except ValueError:
+        question = {}
+    return Answer(
+        row["number"], question, row["said"], bool(row["right"]), row["measure"], row["size"],
+        row["seconds"], row["at"],
+    )  # fmt: skip
+
+
+def begin(
+    db: sqlite3.Connection, who: Eye, kind: str, seed: int, many: int, now: str,
+    fixed: bool = False, on: str = "",
+) -> Drill:  # fmt: skip
+    """A new drill."""
+    if kind not in KINDS:
+        raise PlumError(f"There is no drill '{kind[:20]}'. There are {', '.join(KINDS)}.")
+    if not 1 <= many <= MOST_MANY:
+        raise PlumError(f"A drill has 1 to {MOST_MANY} questions.")
+    with transaction(db):
+        if db.execute("SELECT count(*) FROM drill").fetchone()[0] >= MOST_RUNS:
+            raise PlumError(f"{MOST_RUNS:,} drills are kept already.")
+        made = db.execute(
+            "INSERT INTO drill (eye, kind, seed, many, fixed, made_at, screen) "
+            "VALUES (?, ?, ?, ?, ?, ?, ?)",
+            (who.id, kind, seed % MOST_SEED, many, int(fixed), now, on),
+        )
+    return get(db, int(made.lastrowid or 0))
+
+
+def get(db: sqlite3.Connection, number: int) -> Drill:
+    """A drill with its answers."""
+    row = db.execute("SELECT * FROM drill WHERE id = ?", (number,)).fetchone()
+    if row is None:
+        raise NotFound("There is no such drill. Begin another one.")
+    return _drill(db, row)
+
+
+def of(db: sqlite3.Connection, who: int, kind: str = "") -> list[Drill]:
+    """Somebody's drills, the oldest first."""
+    where, args = ("AND kind = ?", (who, kind)) if kind else ("", (who,))
+    rows = db.execute(
+        f"SELECT * FROM drill WHERE eye = ? {where} AND deleted_at IS NULL ORDER BY id", args
+    ).fetchall()
+    return [_drill(db, row) for row in rows]
+
+
+def same(db: sqlite3.Connection, drill: Drill) -> list[Drill]:
+    """Other drills that ask the same."""
+    rows = db.execute(
+        "SELECT * FROM drill WHERE kind = ? AND seed = ? AND many = ? AND fixed = 1 AND id != ? "
+        "AND deleted_at IS NULL ORDER BY id",
+        (drill.kind, drill.seed, drill.many, drill.id),
+    ).fetchall()
+    return [_drill(db, row) for row in rows] if drill.fixed else []
+
+
+def answer(db: sqlite3.Connection, drill: int, given: Answer) -> None:
+    """Keep an answer; one that was given stays as it is."""
+    with transaction(db):
+        db.execute(
+            "INSERT INTO drill_answer (drill, number, question, said, right, measure, size, "
+            "seconds, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING",
+            (
+                drill,
+                given.number,
+                json.dumps(given.question, ensure_ascii=False),
+                given.said[:MOST_TEXT],
+                int(given.right),
+                given.measure,
+                given.size,
+                min(max(given.seconds, 0.0), 3600.0),
+                given.at,
+            ),
+        )
+
+
+def remove(db: sqlite3.Connection, number: int, now: str | None) -> None:
+    """Remove a drill with its answers, or with no moment take it back."""
+    with transaction(db):
+        db.execute("UPDATE drill SET deleted_at = ? WHERE id = ?", (now, number))
+
+
+# ---- passed on -----------------------------------------------------------------------------------
+class _Said(BaseModel):
+    model_config = ConfigDict(extra="allow")
+
+    name: StrictStr = Field(min_length=1, max_length=MOST_NAME)
+    right: list[bool] = Field(max_length=MOST_MANY)
+
+
+class _File(BaseModel):
+    model_config = ConfigDict(extra="allow", title="Zesty Plum drill")
+
+    format: StrictStr = Field(pattern=f"^{FORMAT}$")
+    version: StrictInt = Field(ge=1, le=VERSION)
+    kind: StrictStr
+    seed: StrictInt = Field(ge=0, lt=MOST_SEED)
+    many: StrictInt = Field(ge=1, le=MOST_MANY)
+    answers: list[_Said] = Field(default=[], max_length=MOST_EYES)
+
+
+def to_file(drill: Drill, named: Sequence[tuple[str, Drill]]) -> str:
+    """The file of a drill that asks the same of everybody, with answers of those who did it."""
+    said = [{"name": name, "right": [a.right for a in d.answers]} for name, d in named]
+    data = {"format": FORMAT, "version": VERSION, "kind": drill.kind, "seed": drill.seed,
+            "many": drill.many, "answers": said}  # fmt: skip
+    return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
+
+
+def read_file(text: bytes) -> tuple[str, int, int, list[tuple[str, list[bool]]]]:
+    """Kind, seed, number of questions, and what others answered; PlumError says what is wrong."""
+    if len(text) > MOST_BYTES:
+        raise PlumError("This drill's file is over 1 MB. Choose another file.")
+    try:
+        file = _File.model_validate(well_formed_data(json.loads(text)))
+    except ValidationError as error:
+        where = ".".join(map(str, error.errors()[0]["loc"]))
+        raise PlumError(f"This is no drill's file: '{where}' is missing or wrong.") from error
+    except (ValueError, RecursionError) as error:
+        raise PlumError("This is no drill's file: it is not valid JSON in UTF-8.") from error
+    if file.kind not in KINDS:
+        raise PlumError(f"There is no drill '{file.kind[:20]}'. Update the program to do it.")
+    return file.kind, file.seed, file.many, [(s.name, s.right) for s in file.answers]
+
+
+def others(
+    db: sqlite3.Connection, kind: str, seed: int, many: int, said: Sequence[tuple[str, list[bool]]],
+    now: str,
+) -> None:  # fmt: skip
+    """Keep what others answered to a drill that came as a file, beside one's own."""
+    for name, right in said:
+        who = person(db, name, now)
+        known = [d for d in of(db, who.id, kind) if d.seed == seed and d.many == many and d.fixed]
+        if known:
+            continue
+        made = begin(db, who, kind, seed, many, now, True, "from a file")
+        for number, well in enumerate(right[:many]):
+            answer(db, made.id, Answer(number, {}, "", well, at=now))
+
+
+# ---- backup --------------------------------------------------------------------------------------
+def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
+    """People by name, with drills that are not here yet, by when they were begun and their seed."""
+    for row in source.execute("SELECT * FROM eye ORDER BY id").fetchall():
+        here = db.execute("SELECT id FROM eye WHERE name = ?", (row["name"],)).fetchone()
+        if here is None:
+            told = {k: v for k, v in dict(row).items() if k not in ("id", "used")}
+            names = ", ".join(told)
+            marks = ", ".join(f":{k}" for k in told)
+            made = db.execute(f"INSERT INTO eye ({names}) VALUES ({marks})", told)
+            mine = int(made.lastrowid or 0)
+        else:
+            mine = int(here["id"])
+        for drill in source.execute("SELECT * FROM drill WHERE eye = ?", (row["id"],)).fetchall():
+            known = "SELECT 1 FROM drill WHERE eye = ? AND made_at = ? AND seed = ? AND kind = ?"
+            which = (mine, drill["made_at"], drill["seed"], drill["kind"])
+            if db.execute(known, which).fetchone():
+                continue
+            told = {**{k: v for k, v in dict(drill).items() if k != "id"}, "eye": mine}
+            names = ", ".join(told)
+            marks = ", ".join(f":{k}" for k in told)
+            new = db.execute(f"INSERT INTO drill ({names}) VALUES ({marks})", told).lastrowid
+            for said in source.execute(
+                "SELECT * FROM drill_answer WHERE drill = ?", (drill["id"],)
+            ).fetchall():
+                told = {**dict(said), "drill": new}
+                names = ", ".join(told)
+                marks = ", ".join(f":{k}" for k in told)
+                db.execute(f"INSERT INTO drill_answer ({names}) VALUES ({marks})", told)
+    return 0, 0
+
+
+def _check_eye(row: sqlite3.Row) -> None:
+    checks.text(row, "name", MOST_NAME, 1)
+    checks.moment(row, "made_at")
+    checks.moment(row, "screen_at", may_lack=True)
+
+
+def _check_drill(row: sqlite3.Row) -> None:
+    checks.whole(row, "seed", 0, MOST_SEED)
+    checks.whole(row, "many", 1, MOST_MANY)
+    checks.moment(row, "made_at")
+    if row["kind"] not in KINDS:
+        raise PlumError("its kind is not known")
+
+
+def _check_answer(row: sqlite3.Row) -> None:
+    checks.text(row, "said", MOST_TEXT)
+    checks.text(row, "question", MOST_TEXT, 2)
+    checks.moment(row, "at")
+
+
+def _checked(db: sqlite3.Connection) -> None:
+    checks.every(db, "eye", "Person", _check_eye)
+    checks.every(db, "drill", "Drill", _check_drill)
+    checks.every(db, "drill_answer", "An answer of drill", _check_answer)
+
+
+TABLES = Tables(
+    {"eye": _copy},
+    comes_with={"drill": "eye", "drill_answer": "eye"},
+    order=5,
+    checked=_checked,
+)
