@@ -22,9 +22,7 @@ VIEWS = [
         DESK,
         ["Focus .mend"],
     ),
-    ("bench-shift", "/bench?slip=4&scene=quayside&line=shift_red", DESK, []),
     ("bench-everywhere", "/bench?slip=4", DESK, ["a", "Wait 9000"]),
-    ("bench-time", "/bench?scene=procession&iso_most=400&line=slowest", DESK, []),
     ("bench-phone", "/bench?slip=4&scene=workshop&line=highlights", PHONE, []),
     ("slips", "/slips", DESK, []),
     ("slip", "/slips/5?scene=boatyard", DESK, ["Wait 9000"]),
@@ -32,6 +30,8 @@ VIEWS = [
     ("kit", "/kit/cases/1?slot=2", DESK, ["Wait 1500"]),
     ("presses", "/kit/cases/1/presses", PHONE, []),
     ("outing", "/outing/1?shoot=5", DESK, ["Wait 1500"]),
+    ("notes", "/notes/", DESK, ["Wait 1500"]),
+    ("drill", "/drill/", DESK, ['Click button:has-text("Begin")', "Wait 1500", "Press 2"]),
     ("taught", "/kit/bodies/turnstone", DESK, []),
     (
         "blind",
@@ -51,6 +51,9 @@ def act(page: Page, key: str) -> None:
     elif what in ("Click", "Choose"):
         with page.expect_navigation():
             page.locator(rest if what == "Click" else f"button[value={rest}]").click()
+    elif what == "Press":
+        with page.expect_navigation():
+            page.keyboard.press(rest)
     elif what == "Wait":
         page.wait_for_timeout(int(rest))
     else:

@@ -3,7 +3,7 @@
 import sqlite3
 
 from ..store import bodies, shelf, slips
-from . import TAGS, TAUGHT, VARIED_FROM, kit, notes, outing, recipes
+from . import TAGS, TAUGHT, VARIED_FROM, drill, kit, notes, outing, recipes
 
 
 def seed(db: sqlite3.Connection, now: str) -> None:
@@ -21,3 +21,4 @@ def seed(db: sqlite3.Connection, now: str) -> None:
     kit.fill(db, made, now)
     outing.fill(db, now)
     notes.fill(db, made, now)
+    drill.fill(db, now)

@@ -49,11 +49,16 @@ class Question:
         return float(solve(self.one, dict(self.given))[self.field])
 
     @property
+    def rows(self) -> list[tuple[str, str]]:
+        """What is given, as it is printed."""
+        given = dict(self.given)
+        return [(_bare(f.label), f.prints(given[f.name])) for f in self.one.asks if f.name in given]
+
+    @property
     def words(self) -> str:
         """The question in a line."""
-        told = [f"{f.label} {f.prints(v)}" for f in self.one.fields
-                for k, v in self.given if k == f.name]  # fmt: skip
-        return f"{self.one.label}: {', '.join(told)}. Asked: {self.asked.label}."
+        told = ", ".join(f"{label} {value}" for label, value in self.rows)
+        return f"{self.one.label}: {told}. Asked: {self.asked.label}."
 
     def answered(self, text: str) -> bool:
         """Whether an answer is right, within what people round."""
@@ -68,6 +73,11 @@ class Question:
         """What comes out, as it is printed, and by which formula."""
         value = self.asked.prints(self.right)
         return f"{self.asked.label}: {value}. {self.one.formula}. {self.one.rule}".strip()
+
+
+def _bare(label: str) -> str:
+    """A label without its unit, which is printed with the value."""
+    return label.split(",")[0]
 
 
 def ask(seed: int, number: int) -> Question:

@@ -106,8 +106,10 @@ def ask(number: int, place: int) -> ResponseReturnValue:
         raise NotFound("This drill has no such question.")
     if at > len(drill.answers):
         return redirect(url_for("drill.one", number=number))
-    asked = asking.question(drill, at, drill.answers)
     given = next((a for a in drill.answers if a.number == at), None)
+    if given is not None and not given.question:
+        raise NotFound("Only the answer to this question is known here, not the question.")
+    asked = asking.question(drill, at, drill.answers)
     verdict = asking.verdict(asked, given.said) if given else None
     who = drills.eye(db(), drill.eye)
     return render_template(
@@ -172,7 +174,7 @@ def _shown(asked: Asked, given: Answer | None, verdict: Verdict | None) -> dict[
     if asked.kind == "set":
         return _shown_set(asked, verdict)
     sum_ = asking.sum_of(data)
-    return {"line": sum_.words, "formula": sum_.one.formula if verdict else ""}
+    return {"line": f"{sum_.one.label}.", "rows": sum_.rows, "wanted": sum_.asked.label}
 
 
 def _shown_match(asked: Asked, given: Answer | None) -> dict[str, Any]:

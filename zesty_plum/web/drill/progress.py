@@ -59,7 +59,7 @@ def lines(who: Eye) -> list[Line]:
 
 def _short(value: float, unit: str) -> str:
     if unit == "share":
-        return f"{100 * value:.0f}"
+        return f"{100 * value:.1f}" if value < 0.1 else f"{100 * value:.0f}"
     return f"{value:.2g}" if value < 10 else f"{value:.0f}"
 
 

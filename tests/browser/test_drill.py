@@ -1,0 +1,114 @@
+"""Notes and drills as a person uses them, by keyboard."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.test_story import accessible, settle
+
+pytestmark = pytest.mark.browser
+
+
+def test_a_trial_is_noted_in_one_key_and_comes_back_to_the_bench(page):
+    page.goto("/bench?slip=5&scene=boatyard")
+    settle(page)
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowRight")
+    settle(page)
+    here = page.url
+    page.keyboard.press("i")
+    seen = page.get_by_label("What did you see?")
+    expect(seen).to_be_focused()
+    accessible(page)
+    page.keyboard.type("A touch better in the ropes.")
+    page.get_by_label("kept", exact=True).check()
+    page.get_by_label("Next question").fill("And on paper?")
+    page.get_by_role("button", name="Keep").click()
+    expect(page).to_have_url(here)
+    expect(page.get_by_role("status")).to_contain_text("The note is kept.")
+    page.goto("/notes/")
+    expect(page.locator(".trial").first).to_contain_text("A touch better in the ropes.")
+    accessible(page)
+    page.get_by_role("button", name="Answered: And on paper?").click()
+    expect(page.get_by_role("status")).to_contain_text("“And on paper?” is answered.")
+    page.get_by_label("Search notes").fill("ropes kept:kept")
+    page.keyboard.press("Enter")
+    expect(page.locator(".trial")).not_to_have_count(0)
+
+
+def test_which_settings_and_one_change_at_a_time(page):
+    page.goto("/notes/")
+    page.get_by_role("link", name="One change at a time").first.click()
+    page.locator('select[name="slip"]').select_option(label="Soot")
+    page.locator('select[name="dial"]').select_option(label="Grain")
+    page.get_by_label("Net loft").check()
+    accessible(page)
+    page.get_by_role("button", name="Plan it").click()
+    expect(page.get_by_role("heading", name="Soot: Grain")).to_be_visible()
+    page.get_by_label(re.compile("Net loft, 2 is")).select_option(label="the best here")
+    expect(page.locator("#result")).to_contain_text("Grain 2 was best under Net loft")
+    accessible(page)
+
+
+def test_a_drill_by_keys_from_beginning_to_end(page):
+    page.goto("/drill/")
+    accessible(page)
+    page.get_by_label("Who", exact=True).fill("Ann")
+    page.get_by_role("button", name="Begin").click()
+    for place in range(1, 13):
+        expect(page.get_by_text(f"{place} of 12")).to_be_visible()
+        page.wait_for_load_state("load")
+        if place == 2:
+            accessible(page)
+        right = page.locator('[data-side="b"]')
+        if place == 1:  # flicking shows the left one in its place while the key is held
+            own = right.get_attribute("src")
+            page.keyboard.down("Space")
+            assert page.locator('[data-side="b"]').evaluate("i => i.src").endswith("/a.jpg")
+            page.keyboard.up("Space")
+            assert right.evaluate("i => i.src").endswith(own)
+        page.keyboard.press("1")
+        expect(page.locator(".told")).to_be_visible()
+        if place == 2:
+            accessible(page)
+        expect(page.locator("#next")).to_be_focused()
+        page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name=re.compile(r"\d+ of 12 right"))).to_be_visible()
+    accessible(page)
+
+
+def test_a_place_is_marked_by_keys_and_a_match_is_turned(page):
+    page.goto("/drill/")
+    page.get_by_text("Where is it wrong?").first.click()
+    page.get_by_role("button", name="Begin").click()
+    expect(page.locator("#mark-on")).to_be_focused()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("ArrowUp")
+    expect(page.locator(".mark")).to_be_visible()
+    page.keyboard.press("Enter")
+    expect(page.locator(".told")).to_contain_text("% of the frame is")
+    accessible(page)
+    page.goto("/drill/")
+    page.get_by_text("Match it by hand").first.click()
+    page.get_by_role("button", name="Begin").click()
+    before = page.locator("#mine").get_attribute("src")
+    page.locator('[data-by="1"]').first.click()
+    expect(page.locator("#steps")).to_have_text("1 step")
+    assert page.locator("#mine").get_attribute("src") != before
+    accessible(page)
+    page.get_by_role("button", name="Compare").click()
+    expect(page.locator(".told")).to_contain_text(re.compile("step"))
+
+
+PHONE = ("/notes/", "/notes/new", "/notes/which", "/notes/singly/1", "/drill/", "/drill/screen",
+         "/outing/1", "/reckoner/")  # fmt: skip
+
+
+@pytest.mark.parametrize("path", PHONE)
+def test_new_rooms_fit_a_phone(page, path):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(path)
+    wide = page.evaluate("document.documentElement.scrollWidth")
+    assert wide <= 390
+    accessible(page)

@@ -1,0 +1,200 @@
+"""Drills through their own pages: questions, answers, what is kept and shown ahead, what is passed
+on, the screen, words that follow an eye."""
+
+import io
+import json
+import re
+from contextlib import closing
+from datetime import UTC, datetime
+
+import pytest
+
+from tests.web.test_cases import words
+from zesty_plum.core.drill.dimensions import BY_ID
+from zesty_plum.core.drill.quest import octaves
+from zesty_plum.store import backup, database, drills
+from zesty_plum.store.drills import Answer
+from zesty_plum.web import create_app
+
+
+def begin(post, kind="which", **more):
+    return post("/drill/", {"name": "Ann", "kind": kind, "many": "12", **more}).location
+
+
+@pytest.fixture
+def db(app):
+    with closing(database.connect(app.config["DATABASE"])) as made:
+        yield made
+
+
+def answer(client, post, at, place):
+    """Something that the page offers, right or not."""
+    page = client.get(f"{at}/{place}").text
+    offered = re.search(r'name="said" value="([^"]+)"', page)
+    kind = re.search(r'data-kind="(\w+)"', page)[1]
+    said = {"where": "0.5,0.5", "match": "0", "sums": "3"}.get(kind) or offered[1]
+    return post(f"{at}/{place}", {"said": said, "seconds": "2.5"})
+
+
+@pytest.mark.parametrize("kind", drills.KINDS)
+def test_every_drill_asks_answers_and_explains(client, post, kind):
+    at = begin(post, kind)
+    asked = client.get(f"{at}/1").text
+    assert f"{drills.KINDS[kind]}" in asked
+    assert 'class="told"' not in asked
+    for side in re.findall(r'data-side="\w+" src="(/drill/[^"]+)"', asked):
+        assert client.get(side).data[:2] == b"\xff\xd8"
+    answer(client, post, at, 1)
+    told = client.get(f"{at}/1").text
+    assert re.search(r"<b class=\"(well)?\">(Right|No|Not quite)</b>", told)
+    assert len(words(told.split('class="told"')[1])) > 60
+    for side in re.findall(r'data-side="\w+" src="(/drill/[^"]+)"', told):
+        assert client.get(side).status_code == 200
+    assert client.get(f"{at}/1").text == told  # it stays as it is
+    again = answer(client, post, at, 1) if 'name="said"' in told else None
+    assert again is None
+
+
+def test_an_answer_stays_and_later_questions_wait(client, post, db):
+    at = begin(post)
+    assert client.get(f"{at}/3").location.endswith(at)
+    assert client.get(f"{at}/99").status_code == 404
+    assert post(f"{at}/1", {"said": ""}).status_code == 400
+    assert post(f"{at}/1", {"said": "wobble"}).status_code == 400
+    data = drills.get(db, 1)
+    assert not data.answers
+    page = client.get(f"{at}/1").text
+    values = re.findall(r'name="said" value="([^"]+)"', page)
+    post(f"{at}/1", {"said": values[0]})
+    post(f"{at}/1", {"said": values[1]})
+    assert drills.get(db, 1).answers[0].said == values[0]
+
+
+def test_the_next_question_is_the_one_that_was_rendered_ahead(client, post, db):
+    """Whichever way the answer goes, the pictures that were asked for before it are the same."""
+    at = begin(post)
+    for place in range(1, 5):
+        page = client.get(f"{at}/{place}").text
+        ahead = re.search(r'data-ahead="([^"]+)"', page)[1].replace("&amp;", "&").split()
+        assert len(ahead) == 4
+        before = {url: client.get(url).data for url in ahead}
+        answer(client, post, at, place)
+        right = drills.get(db, 1).answers[-1].right
+        now = client.get(f"{at}/{place + 1}/b.jpg").data
+        assert now == before[f"{at}/{place + 1}/b.jpg?if={'r' if right else 'w'}"]
+
+
+def test_pictures_do_not_tell_the_answer_before_it_is_given(client, post):
+    at = begin(post, "where")
+    assert client.get(f"{at}/1/marked.jpg").status_code == 404
+    other = begin(post, "set")
+    assert client.get(f"{other}/1/a.jpg").status_code == 404
+    assert client.get(f"{other}/1/p.jpg").status_code == 200
+    pair = begin(post)
+    page = client.get(f"{pair}/1").text
+    assert not re.search(r"shift_|saturation|highlights=", page.split("<main")[1])
+    assert client.get(f"{pair}/5/a.jpg").status_code == 404
+
+
+def test_a_fixed_drill_is_the_same_for_everybody_and_is_passed_on(client, post, db):
+    one = begin(post, fixed="1", seed="77")
+    for place in (1, 2):
+        answer(client, post, one, place)
+    file = client.get(f"{one}/drill.json")
+    told = json.loads(file.data)
+    assert (told["seed"], told["kind"], told["many"]) == (77, "which", 12)
+    assert len(told["answers"][0]["right"]) == 2
+    sent = {"file": (io.BytesIO(file.data), "x.drill.json"), "name": "Bo"}
+    two = post("/drill/bring", sent, content_type="multipart/form-data").location
+    sides = [[client.get(f"{at}/3/{s}.jpg").data for s in "ab"] for at in (one,)]
+    answer(client, post, two, 1)
+    answer(client, post, two, 2)
+    assert [client.get(f"{two}/3/{s}.jpg").data for s in "ab"] == sides[0]
+    page = words(client.get(f"{two}/result").text)
+    assert "Ann" in page
+    assert "Bo" in page
+    free = begin(post)
+    assert "follows its person" in client.get(f"{free}/drill.json").text
+    for odd in (b"{", b"[]", told and json.dumps({**told, "kind": "smell"}).encode(),
+                json.dumps({**told, "many": 10**9}).encode()):  # fmt: skip
+        sent = {"file": (io.BytesIO(odd), "x.drill.json"), "name": "Bo"}
+        answer_ = post("/drill/bring", sent, content_type="multipart/form-data")
+        assert answer_.status_code == 400
+
+
+def seed_answers(db, who, dim, right, many, day="2026-10-01"):
+    made = drills.begin(db, who, "which", 5, many, f"{day}T10:00:00Z")
+    for k in range(many):
+        size = octaves(BY_ID[dim].least * 2 ** (k % 5))
+        drills.answer(db, made.id, Answer(k, {"k": k}, "x", right, f"which:{dim}", size, 2.0,
+                                          f"{day}T10:00:{k % 60:02d}Z"))  # fmt: skip
+    return made
+
+
+def test_progress_is_told_in_units_with_its_interval(client, db):
+    who = drills.person(db, "Ann", "2026-10-01T09:00:00Z")
+    seed_answers(db, who, "warm", True, 20)
+    page = words(client.get("/drill/").text)
+    found = re.search(r"Warm, cool (\d+) mired \(([\d.]+) to ([\d.]+)\)", page)
+    assert found
+    assert float(found[2]) <= int(found[1]) + 1 <= float(found[3]) + 2
+    assert int(found[1]) < 6  # somebody who saw all of it sees little
+
+
+def test_missed_questions_come_again_after_a_day(app, client, post, db):
+    at = begin(post)
+    app.config["CLOCK"].now = datetime(2026, 10, 3, 18, tzinfo=UTC)
+    for place in range(1, 4):
+        page = client.get(f"{at}/{place}").text
+        post(f"{at}/{place}", {"said": re.findall(r'name="said" value="([^"]+)"', page)[0]})
+    missed = [a.question for a in drills.get(db, 1).answers if not a.right]
+    app.config["CLOCK"].now = datetime(2026, 10, 5, 9, tzinfo=UTC)
+    other = begin(post)
+    answer(client, post, other, 1)
+    answer(client, post, other, 2)
+    answer(client, post, other, 3)
+    asked = drills.get(db, 2).answers[2].question
+    assert (asked in missed) == bool(missed)
+
+
+def test_the_screen_is_looked_at_and_results_stay_marked(client, post, db):
+    begin(post)
+    assert drills.get(db, 1).screen == "uncalibrated screen"
+    page = client.get("/drill/screen").text
+    assert page.count("rgb(2 2 2)") == 1
+    assert "does not calibrate" in words(page)
+    post("/drill/screen", {"name": "Ann", "darks": "3", "lights": "8"})
+    assert "swallows steps" in words(client.get("/drill/").text)
+    begin(post)
+    assert re.fullmatch(r"screen looked at [\d-]+, uncalibrated", drills.get(db, 2).screen)
+
+
+def test_words_follow_somebody_only_when_that_is_wished(client, post, db):
+    who = drills.person(db, "Ann", "2026-10-01T09:00:00Z")
+    seed_answers(db, who, "grain", False, 40)
+    recipes = ["~".join(["One", "heron-m2"]), "~".join(["Two", "heron-m2", "grain=2"])]
+    wall = f"/wall?r={recipes[0]}&r={recipes[1]}&scene=painters"
+    usual = words(client.get(wall).text)
+    post("/drill/use", {"eye": str(who.id)})
+    dull = words(client.get(wall).text)
+    post("/drill/use", {"eye": ""})
+    assert words(client.get(wall).text).split("Two")[1] == usual.split("Two")[1]
+    assert re.search(r"grain", usual.split("The standard.")[1], re.IGNORECASE)
+    assert "Nobody would see a difference here." in dull
+
+
+def test_a_drill_is_removed_taken_back_and_backed_up(tmp_path, client, post, db):
+    at = begin(post)
+    answer(client, post, at, 1)
+    post(f"{at}/remove")
+    assert "is open at" not in words(client.get("/drill/").text)
+    post(f"{at}/back")
+    assert "Which dial moved? is open at 1 of 12." in words(client.get("/drill/").text)
+    whole = client.get("/backup.zip").data
+    other = create_app(tmp_path / "other")
+    with closing(database.connect(other.config["DATABASE"])) as there:
+        for _ in range(2):
+            backup.add(there, other.extensions["place"], io.BytesIO(whole))
+        who = drills.eyes(there)[0]
+        found = drills.of(there, who.id)
+        assert [(d.kind, len(d.answers)) for d in found] == [("which", 1)]
