@@ -277,6 +277,8 @@ CLOSED = {
     "slow": lambda g: g["seconds"] * g["record"] / g["timeline"],
     "card": lambda g: g["gigabytes"] * 8000 / g["mbps"] / 60 * 0.95,
     "index": lambda g: g["above"] + math.log2(g["index"] / g["base"]),
+    "bracket": lambda g: g["time"] / 2 ** (g["step"] * (g["frames"] - 1) / 2),
+    "balance": lambda g: 1e6 / (1e6 / g["kelvin"] + g["mired"] * (g["frames"] - 1) / 2),
     "ev": lambda g: math.log2(g["aperture"] ** 2 / g["time"]) - math.log2(g["iso"] / 100),
 }
 

@@ -21,7 +21,9 @@ from zesty_plum.core.reckon.sheet import BY_ID, SHEET
 from zesty_plum.core.reckon.solve import answered
 
 # Fields on which an answer does not depend, so that they do not follow from it.
-IDLE = {("view", "there"): ("aperture",), ("view", "depth"): ("focal",)}
+# Frames are whole, so that any number of them near one comes to the same.
+IDLE = {("view", "there"): ("aperture",), ("view", "depth"): ("focal",),
+        ("bracket", "shortest"): ("frames",), ("balance", "lowest"): ("frames",)}  # fmt: skip
 
 
 def asked(*words):

@@ -17,10 +17,11 @@ DRAWN: dict[str, tuple[float, ...]] = {
     "gigabytes": (32, 64, 128, 256), "mbps": (50, 100, 150, 200), "megabytes": (8, 12, 25, 36.5),
     "base": (100, 125, 200, 400, 800), "stops": (1, 2), "above": (5, 6), "index": (200, 320, 1600),
     "from": (1.5, 2), "to": (1,), "clip": (8, 10, 20), "over": (1800, 3600, 7200),
+    "frames": (3, 5, 7), "step": (1, 2), "mired": (10, 20, 30),
     "kelvin": (2700, 3200, 4000, 5000, 6500), "megapixels": (20, 24, 33),
 }  # fmt: skip
-ASKED = ("ev", "hand", "angle", "filter", "grey", "slow", "card", "files", "speed", "mired",
-         "guard", "index", "view", "lapse", "pixels")  # fmt: skip
+ASKED = ("ev", "hand", "angle", "filter", "grey", "slow", "card", "files", "speed", "bracket",
+         "balance", "mired", "guard", "index", "view", "lapse", "pixels")  # fmt: skip
 NEAR, STOP = 0.06, 0.3  # share by which an answer may be off, and of an EV or of stops
 IN_STOPS = ("ev", "stops", "grey", "room")
 

@@ -18,6 +18,10 @@ def _whole(value: float) -> str:
     return f"{math.floor(value + 1e-9):,}".replace(",", " ")
 
 
+def _kelvin(value: float) -> str:
+    return printed_kelvin(1e6 / value)
+
+
 def _up(value: float) -> str:
     return str(math.ceil(value - 1e-9))
 
@@ -264,8 +268,8 @@ SHEET = (
             Field("frames", "frames", "7", 1, 99, puts="bracket"),
             Field("step", "step, stops", "1", 0.1, 10),
         ),
-        (),
-        lambda v: {},
+        (Field("shortest", "shortest time, s", "", 1.2e-4, 3600, duration, time=True),),
+        lambda v: {"shortest": brackets.exposure(v["time"], int(v["frames"]), v["step"])[0]},
         lambda v: [
             ("times", ", ".join(brackets.printed_bracket(v["time"], int(v["frames"]), v["step"])))
         ],
@@ -279,8 +283,8 @@ SHEET = (
             Field("mired", "step, mired", "30", 0.1, 200, puts="step"),
             Field("frames", "frames", "3", 1, 99, puts="bracket"),
         ),
-        (),
-        lambda v: {},
+        (Field("lowest", "lowest of them, kelvin", "", 500, 50000, _kelvin),),
+        lambda v: {"lowest": brackets.balance(v["kelvin"], v["mired"], int(v["frames"]))[0]},
         lambda v: [
             (
                 "kelvins",
@@ -295,7 +299,7 @@ SHEET = (
     ),
     Sum(
         *("mired", "Kelvin and mired"),
-        (Field("kelvin", "kelvin", "5000", 1000, 50000, lambda v: printed_kelvin(1e6 / v)),),
+        (Field("kelvin", "kelvin", "5000", 1000, 50000, _kelvin),),
         (Field("mired", "mired", "", 20, 1000),),
         lambda v: {"mired": 1e6 / v["kelvin"]},
         lambda v: [("10 mired less", printed_kelvin(v["mired"] - 10))],

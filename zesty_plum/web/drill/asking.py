@@ -323,7 +323,9 @@ def _judge_far(asked: Asked, said: str) -> Verdict:
     right = far.sizes[int(said)] == far.pair.size
     steps = pairs.in_steps(dim, far.pair.size, camera())
     words = f"{dim.label}: {dim.words(far.pair.size, far.pair.up)}{steps}. {dim.look_at}"
-    return Verdict(right, words, "far", octaves(far.ratio))
+    scene = address.scene_of(far.pair.scene)
+    at = pairs.shown(scene, *_labs(asked)).at
+    return Verdict(right, words, "far", octaves(far.ratio), at)
 
 
 def _judge_where(asked: Asked, said: str) -> Verdict:
@@ -358,7 +360,14 @@ def _judge_match(asked: Asked, said: str) -> Verdict:
     match = match_of(asked.data)
     mine, steps = tried(asked, said)
     same, off = matching.matches(mine, match.wanted)
-    return Verdict(same, matching.told(match, steps, off), "match", float(match.shortest))
+    words = matching.told(match, steps, off)
+    if same:
+        return Verdict(same, words, "match", float(match.shortest))
+    with turn(Rank.FIGURES):
+        both = [to_lab(_develop(match.scene, r.look, False)) for r in (match.wanted, mine)]
+    seen = pairs.shown(address.scene_of(match.scene), *both)
+    words = f"{words} They differ most at the mark."
+    return Verdict(same, words, "match", float(match.shortest), seen.at)
 
 
 def _judge_set(asked: Asked, said: str) -> Verdict:
