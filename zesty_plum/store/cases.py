@@ -14,7 +14,7 @@ from ..core.kit.state import Held, State, bank_of, held, slot_of
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
 from ..core.text import shortened
 from . import checks, slips
-from .database import transaction
+from .database import insert, transaction
 from .tables import Counts, Tables
 
 MOST, MOST_WORD, MOST_LETTER, MOST_NOTE, MOST_BATTERIES = 100, 60, 8, 1000, 99
@@ -367,14 +367,8 @@ def undo(db: sqlite3.Connection, before: int) -> int:
         for table, part in zip(PLAN, ("slots", "beside"), strict=True):
             db.execute(f"DELETE FROM {table} WHERE case_id = ?", (row["case_id"],))
             for one in json.loads(row[part]):
-                _insert(db, table, one)
+                insert(db, table, one, anew=True)
     return int(row["case_id"])
-
-
-def _insert(db: sqlite3.Connection, table: str, row: Mapping[str, Any]) -> None:
-    names = ", ".join(row)  # of our own schema
-    marks = ", ".join(f":{name}" for name in row)
-    db.execute(f"INSERT OR REPLACE INTO {table} ({names}) VALUES ({marks})", dict(row))
 
 
 def plan_of(db: sqlite3.Connection, case: Case) -> State:
@@ -422,10 +416,7 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
         if db.execute(same, (row["name"], row["body"], row["added_at"])).fetchone():
             continue
         told_ = {k: v for k, v in dict(row).items() if k not in ("id", "like_case", "came")}
-        names = ", ".join(told_)
-        marks = ", ".join(f":{name}" for name in told_)
-        made = db.execute(f"INSERT INTO kit_case ({names}) VALUES ({marks})", told_)
-        ids[row["id"]] = int(made.lastrowid or 0)
+        ids[row["id"]] = insert(db, "kit_case", told_)
     for old, new in ids.items():
         for table in ("kit_slot", "kit_beside", "kit_reading"):
             for row in source.execute(f"SELECT * FROM {table} WHERE case_id = ?", (old,)):
@@ -433,7 +424,7 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
                 told_.pop("id", None)
                 if told_.get("slip"):
                     told_["slip"] = slips.twin(db, source, told_["slip"])
-                _insert(db, table, told_)
+                insert(db, table, told_, anew=True)
     return 0, 0
 
 

@@ -4,9 +4,10 @@ import os
 import secrets
 import shutil
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import closing, contextmanager, suppress
 from pathlib import Path
+from typing import Any
 
 from ..core.errors import PlumError
 from . import faults
@@ -45,6 +46,15 @@ def transaction(db: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
             db.execute("ROLLBACK")
         raise
     db.execute("COMMIT")
+
+
+def insert(db: sqlite3.Connection, table: str, row: Mapping[str, Any], anew: bool = False) -> int:
+    """Put a row into a table, both named by our own schema, in place of the old one if `anew`; its
+    id."""
+    names, marks = ", ".join(row), ", ".join(f":{name}" for name in row)
+    how = "INSERT OR REPLACE" if anew else "INSERT"
+    made = db.execute(f"{how} INTO {table} ({names}) VALUES ({marks})", dict(row))
+    return int(made.lastrowid or 0)
 
 
 def migrations(folder: Path = SCHEMA) -> list[tuple[int, Path]]:

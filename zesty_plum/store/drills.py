@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field, StrictInt, StrictStr, Validat
 from ..core.errors import NotFound, PlumError
 from ..core.text import well_formed, well_formed_data
 from . import checks
-from .database import transaction
+from .database import insert, transaction
 from .tables import Counts, Tables
 
 FORMAT, VERSION = "zesty-plum-drill", 1
@@ -299,10 +299,7 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
         here = db.execute("SELECT id FROM eye WHERE name = ?", (row["name"],)).fetchone()
         if here is None:
             told = {k: v for k, v in dict(row).items() if k not in ("id", "used")}
-            names = ", ".join(told)
-            marks = ", ".join(f":{k}" for k in told)
-            made = db.execute(f"INSERT INTO eye ({names}) VALUES ({marks})", told)
-            mine = int(made.lastrowid or 0)
+            mine = insert(db, "eye", told)
         else:
             mine = int(here["id"])
         for drill in source.execute("SELECT * FROM drill WHERE eye = ?", (row["id"],)).fetchall():
@@ -311,16 +308,11 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
             if db.execute(known, which).fetchone():
                 continue
             told = {**{k: v for k, v in dict(drill).items() if k != "id"}, "eye": mine}
-            names = ", ".join(told)
-            marks = ", ".join(f":{k}" for k in told)
-            new = db.execute(f"INSERT INTO drill ({names}) VALUES ({marks})", told).lastrowid
+            new = insert(db, "drill", told)
             for said in source.execute(
                 "SELECT * FROM drill_answer WHERE drill = ?", (drill["id"],)
             ).fetchall():
-                told = {**dict(said), "drill": new}
-                names = ", ".join(told)
-                marks = ", ".join(f":{k}" for k in told)
-                db.execute(f"INSERT INTO drill_answer ({names}) VALUES ({marks})", told)
+                insert(db, "drill_answer", {**dict(said), "drill": new})
     return 0, 0
 
 

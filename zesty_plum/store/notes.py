@@ -15,7 +15,7 @@ from ..core.notes.recurring import Tried
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
 from ..core.text import well_formed
 from . import checks, slips
-from .database import transaction
+from .database import insert, transaction
 from .tables import Counts, Tables
 
 MOST, MOST_LINE, MOST_TEXT, MOST_TAGS, MOST_TAG, MOST_PICTURES = 20_000, 160, 4000, 12, 30, 12
@@ -180,19 +180,12 @@ def _values(trial: Trial) -> dict[str, Any]:
     }
 
 
-def _insert(db: sqlite3.Connection, table: str, values: Mapping[str, Any]) -> int:
-    names = ", ".join(values)
-    marks = ", ".join(f":{name}" for name in values)
-    made = db.execute(f"INSERT INTO {table} ({names}) VALUES ({marks})", values)
-    return int(made.lastrowid or 0)
-
-
 def add(db: sqlite3.Connection, trials: Sequence[Trial]) -> list[int]:
     """New trials; all of them come in, or none."""
     with transaction(db):
         if db.execute("SELECT count(*) FROM trial").fetchone()[0] + len(trials) > MOST:
             raise PlumError(f"{MOST:,} notes are kept already. Export and remove some.")
-        return [_insert(db, "trial", _values(trial)) for trial in trials]
+        return [insert(db, "trial", _values(trial)) for trial in trials]
 
 
 def change(db: sqlite3.Connection, trial: Trial) -> None:
@@ -285,7 +278,7 @@ def plan(db: sqlite3.Connection, name: str, slip: int | None, made: singly.Plan,
     with transaction(db):
         if db.execute("SELECT count(*) FROM single").fetchone()[0] >= MOST_PLANS:
             raise PlumError(f"{MOST_PLANS} plans are kept already.")
-        return _insert(db, "single", values)
+        return insert(db, "single", values)
 
 
 def mark(
@@ -330,7 +323,7 @@ def _copy_of(table: str) -> Any:
                 told["slip"] = slips.twin(db, source, told["slip"])
             if "case_id" in told:
                 told["case_id"] = None
-            _insert(db, table, told)
+            insert(db, table, told)
         return 0, 0
 
     return copy
