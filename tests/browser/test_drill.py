@@ -46,6 +46,7 @@ def test_which_settings_and_one_change_at_a_time(page):
     accessible(page)
     page.get_by_role("button", name="Plan it").click()
     expect(page.get_by_role("heading", name="Soot: Grain")).to_be_visible()
+    page.wait_for_load_state("load")
     page.get_by_label(re.compile("Net loft, 2 is")).select_option(label="the best here")
     expect(page.locator("#result")).to_contain_text("Grain 2 was best under Net loft")
     accessible(page)
@@ -83,6 +84,7 @@ def test_a_place_is_marked_by_keys_and_a_match_is_turned(page):
     page.get_by_text("Where is it wrong?").first.click()
     page.get_by_role("button", name="Begin").click()
     expect(page.locator("#mark-on")).to_be_focused()
+    page.wait_for_load_state("load")
     page.keyboard.press("ArrowRight")
     page.keyboard.press("ArrowUp")
     expect(page.locator(".mark")).to_be_visible()
@@ -93,6 +95,7 @@ def test_a_place_is_marked_by_keys_and_a_match_is_turned(page):
     page.get_by_text("Match it by hand").first.click()
     page.get_by_role("button", name="Begin").click()
     before = page.locator("#mine").get_attribute("src")
+    page.wait_for_load_state("load")
     page.locator('[data-by="1"]').first.click()
     expect(page.locator("#steps")).to_have_text("1 step")
     assert page.locator("#mine").get_attribute("src") != before

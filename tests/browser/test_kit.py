@@ -151,6 +151,17 @@ def test_a_shoot_is_moved_by_keys_and_finds_its_slot(page):
     expect(page.locator(".slots .slot").last).to_contain_text("B 2")
 
 
+def test_what_was_ticked_before_leaving_stays_ticked(page):
+    page.goto("/outing/1")
+    box = page.get_by_label("Batteries charged, cards formatted after two copies")
+    box.check()
+    page.reload()
+    expect(box).to_be_checked()
+    box.uncheck()
+    page.reload()
+    expect(box).not_to_be_checked()
+
+
 def test_the_pocket_page_says_what_is_now_and_what_is_next(page, tmp_path):
     page.goto("/outing/1")
     page.get_by_text("Pocket plan").click()

@@ -75,6 +75,8 @@ def test_what_was_just_saved_is_compared_with_the_version_before(client, post, s
     post("/slips/save", {**SLIP, "grain": "2", "slip": "1", "as": "version"})
     assert "Before: grain 1. After: grain 2." in words(new(client, "slip=1")[0])
     assert "Before: grain 0. After: grain 1." in words(new(client, "slip=1&version=1")[0])
+    alone = words(new(client, "")[0])
+    assert "Note a trial Nothing was turned. About the slip none yet Lantern" in alone
     pair = "before=slip-1.1&after=slip-1.2&scene=table&place=the+Wall"
     assert 'value="the Wall"' in new(client, pair)[0]
 

@@ -12,6 +12,7 @@ from .develop import grain as make_grain
 from .scenes.scene import Scene
 
 LEAST_WIDTH = 2000  # pixels across, from which a picture may have its own size
+MOST_WIDTH = 3000  # pixels of its middle that are looked at, however large it is
 BLOCK, EVEN = 24, 0.04  # pixels a side, and share of blocks that are looked at: the most even
 MIDDLE = (0.25, 0.8)  # encoded levels of those
 LEAST = 0.006  # RMS of full scale from which it is seen, and can be told
@@ -31,7 +32,7 @@ def found(picture: Scene) -> Grain | None:
     """Its grain, or None where there is none or its size does not tell."""
     if not picture.finished or picture.size[0] < LEAST_WIDTH:
         return None
-    encoded = np.asarray(picture.frame[:], np.float32)
+    encoded = np.asarray(picture.frame.middle(MOST_WIDTH), np.float32)
     luma = encoded @ np.array([0.2126, 0.7152, 0.0722], np.float32)
     blocks = _even(luma)
     if len(blocks) < 12:

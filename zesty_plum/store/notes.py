@@ -124,9 +124,9 @@ def get(db: sqlite3.Connection, trial_id: int) -> Trial:
     return _trial(row)
 
 
-def questions(db: sqlite3.Connection) -> list[Trial]:
-    """Trials whose next question is open, the oldest first."""
-    return [t for t in reversed(listed(db)) if t.next and t.answered_at is None]
+def questions(every: Sequence[Trial]) -> list[Trial]:
+    """Those of all trials whose next question is open, the oldest first."""
+    return [t for t in reversed(every) if t.next and t.answered_at is None]
 
 
 # ---- what is said --------------------------------------------------------------------------------

@@ -35,7 +35,8 @@ def found_of(every: list[Trial], query: Query) -> list[Trial]:
     """The trials that meet a query."""
     named = {c.id: f"{c.name} {c.letter}" for c in cases.listed(db())}
     known = _names(every)
-    return [t for t in every if searching.holds(query, _texts(t, named, known), t.after)]
+    lights = {str(s["id"]): (str(s["title"]), str(s["group"])) for s in address.scene_row()}
+    return [t for t in every if searching.holds(query, _texts(t, named, known, lights), t.after)]
 
 
 def _names(every: list[Trial]) -> dict[int, str]:
@@ -43,9 +44,14 @@ def _names(every: list[Trial]) -> dict[int, str]:
     return {s.id: s.name for s in slips.some(db(), ids)}
 
 
-def _texts(trial: Trial, named: dict[int, str], known: dict[int, str]) -> dict[str, str]:
+def _texts(
+    trial: Trial,
+    named: dict[int, str],
+    known: dict[int, str],
+    lights: dict[str, tuple[str, str]],
+) -> dict[str, str]:
     moves = trial.moved
-    light = next((s for s in address.scene_row() if s["id"] == trial.scene), None)
+    title, group = lights.get(trial.scene, ("", ""))
     return {
         **texts_of(trial.after, list(trial.tags)),
         "slip": known.get(trial.slip or 0, trial.after.name),
@@ -54,8 +60,8 @@ def _texts(trial: Trial, named: dict[int, str], known: dict[int, str]) -> dict[s
         "moved": " ".join(f"{m.label} {m.dial}" for m in moves),
         "kept": notes.CAME[trial.kept],
         "open": "yes" if trial.next and trial.answered_at is None else "no",
-        "place": f"{trial.place} {light['title'] if light else ''}",
-        "light": f"{light['group']} {light['title']}" if light else trial.place,
+        "place": f"{trial.place} {title}",
+        "light": f"{group} {title}" if group else trial.place,
         "seen": f"{trial.seen} {trial.asked} {' '.join(trial.words)}",
         "next": trial.next,
     }

@@ -2,7 +2,7 @@
 answered and explained. A question that was asked is kept as data, so that it can be asked again."""
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
 from datetime import date
 from functools import lru_cache
@@ -70,14 +70,22 @@ def _scenes(drill: Drill) -> list[str]:
 
 
 # ---- drawing -------------------------------------------------------------------------------------
-def quests(given: Sequence[Answer], measures: Mapping[str, Scale]) -> dict[str, Quest]:
-    """What is believed of a person after their answers, by measure."""
-    return {
-        measure: replayed(
-            scale, [(a.size, a.right) for a in given if a.measure == measure][-LATELY:]
-        )
-        for measure, scale in measures.items()
-    }
+class Quests(Mapping[str, Quest]):
+    """What is believed of a person after their answers, by measure; worked out when it is asked
+    for."""
+
+    def __init__(self, given: Sequence[Answer], scales: Mapping[str, Scale]) -> None:
+        self._given, self._scales = given, scales
+
+    def __getitem__(self, measure: str) -> Quest:
+        mine = [(a.size, a.right) for a in self._given if a.measure == measure]
+        return replayed(self._scales[measure], mine[-LATELY:])
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._scales)
+
+    def __len__(self) -> int:
+        return len(self._scales)
 
 
 def question(drill: Drill, number: int, given: Sequence[Answer]) -> Asked:
@@ -112,15 +120,22 @@ def _due(drill: Drill, given: Sequence[Answer]) -> Asked | None:
     return None
 
 
-def _known(drill: Drill, given: Sequence[Answer], measures: dict[str, Scale]) -> dict[str, Quest]:
-    return quests([*answers_of(drill.eye, drill.id), *given], measures)
+def _known(drill: Drill, given: Sequence[Answer], scales: Mapping[str, Scale]) -> Quests:
+    return Quests([*answers_of(drill.eye, drill.id), *given], scales)
+
+
+class _ByDial(Quests):
+    """The same by dials alone."""
+
+    def __getitem__(self, dial: str) -> Quest:
+        return super().__getitem__(f"which:{dial}")
 
 
 def _which(drill: Drill, number: int, given: Sequence[Answer]) -> dict[str, Any]:
     known = None
     if not drill.fixed:
-        found = _known(drill, given, {f"which:{d}": BY_ID[d].scale for d in BY_ID})
-        known = {k.split(":")[1]: q for k, q in found.items()}
+        scales = {f"which:{d}": BY_ID[d].scale for d in BY_ID}
+        known = _ByDial([*answers_of(drill.eye, drill.id), *given], scales)
     return asdict(pairs.which(drill.seed, number, _scenes(drill), base(), known))
 
 

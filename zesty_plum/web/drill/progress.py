@@ -7,7 +7,7 @@ from itertools import groupby
 from ...core.drill import memory
 from ...core.drill.dimensions import DIMENSIONS
 from ...core.drill.places import SCALE
-from ...core.drill.quest import Scale, replayed
+from ...core.drill.quest import Quest, Scale
 from ...store import drills
 from ...store.drills import Answer, Eye
 from ..context import db
@@ -65,12 +65,12 @@ def _short(value: float, unit: str) -> str:
 
 def _path(mine: list[Answer], scale: Scale) -> tuple[str, tuple[float, float, float]]:
     """Points of the plot from day to day, and the threshold with its interval, octaves."""
-    days = [list(part) for _, part in groupby(mine, key=lambda a: a.at[:10])]
-    heights, so_far = [], list[Answer]()
-    for day in days:
-        so_far += day
-        found = replayed(scale, [(a.size, a.right) for a in so_far[-LATELY:]]).threshold
-        heights.append(found.middle)
+    quest, heights = Quest(scale), []
+    for _, day in groupby(mine[-LATELY:], key=lambda a: a.at[:10]):
+        for given in day:
+            quest.told(given.size, given.right)
+        heights.append(quest.threshold.middle)
+    found = quest.threshold
     if len(heights) == 1:
         heights = [scale.expected, *heights]
     low, high = scale.low, scale.high

@@ -44,7 +44,7 @@ def page() -> str:
         found=len(found),
         shown=[shown(t) for t in found[first : first + MOST_SHOWN]],
         more=first + MOST_SHOWN if len(found) > first + MOST_SHOWN else 0,
-        questions=notes.questions(db()),
+        questions=notes.questions(every),
         back=comes_back([t.tried for t in every if not t.draft]),
         plans=notes.singles(db()),
         came=notes.CAME,
@@ -215,5 +215,9 @@ def hang(trial_id: int) -> ResponseReturnValue:
 
 
 ROOM = Room(
-    "Notes", (blueprint, away.blueprint, which.blueprint, singly.blueprint), "notes.page", 6
+    "Notes",
+    (blueprint, away.blueprint, which.blueprint, singly.blueprint),
+    "notes.page",
+    6,
+    ticks=("notes.answered",),
 )

@@ -17,7 +17,7 @@ from ...core.nominal import ISOS
 from ...core.outing.lights import WEATHERS, kinds
 from ...core.outing.meter import AROUNDS
 from ...core.outing.needs import at_iso
-from ...core.outing.places import PLACES
+from ...core.outing.places import PLACES, Named
 from ...core.outing.power import clock
 from ...core.outing.shoot import BRACKETS
 from ...core.outing.sunlight import BEARINGS
@@ -78,7 +78,13 @@ def found() -> Response:
 
 def _choices() -> dict[str, Any]:
     """What the form of a day offers."""
-    return {"weathers": WEATHERS, "places": PLACES, "mine": cases.listed(db())}
+    known = {p.name: p for p in PLACES}
+    for outing in outings.listed(db()):
+        told = outing.said
+        if told.place and told.place not in known:
+            where = told.latitude, told.longitude, told.zone, told.mains
+            known[told.place] = Named(told.place, *where)
+    return {"weathers": WEATHERS, "places": known.values(), "mine": cases.listed(db())}
 
 
 def _offered() -> dict[str, Any]:

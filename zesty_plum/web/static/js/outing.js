@@ -113,6 +113,19 @@ for (const form of document.querySelectorAll("[data-try]")) {
   });
 }
 
+// What was ticked stays so on this machine, as long as it says the same.
+const list = document.querySelector("[data-ticks]");
+if (list) {
+  const key = `plum-leaving-${list.dataset.ticks}`;
+  const boxes = [...list.querySelectorAll("input")];
+  const words = (box) => box.parentElement.textContent.trim();
+  const done = new Set(JSON.parse(localStorage.getItem(key) ?? "[]"));
+  for (const box of boxes) box.checked = done.has(words(box));
+  list.addEventListener("change", () =>
+    localStorage.setItem(key, JSON.stringify(boxes.filter((b) => b.checked).map(words))),
+  );
+}
+
 // A place that is known brings its degrees, zone and mains.
 for (const field of document.querySelectorAll('input[list="places"]'))
   field.addEventListener("change", () => {
