@@ -10,6 +10,8 @@ from contextlib import closing
 from datetime import UTC, date, datetime
 
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 from jsonschema import validate
 
 from tests.web.test_cases import words
@@ -138,6 +140,33 @@ def test_a_night_over_midnight_a_day_without_sun_and_clocks_that_change(client, 
     assert "The clocks go back that night: plan by the new time." in words(client.get(change).text)
     up = post("/outing/days", {**DAY, "latitude": "78", "date": "2026-06-21"}).location
     assert "The sun does not set." in words(client.get(up).text)
+
+
+ODD = {
+    "kelvin": st.sampled_from(["", "0", "1000", "20000"]), "ev": st.sampled_from(["", "-12", "24"]),
+    "speed": st.sampled_from(["0", "0.0001", "400"]), "near": st.sampled_from(["0.05", "10000"]),
+    "focal": st.sampled_from(["1", "50", "2000"]), "bracket": st.sampled_from(["1", "3", "15"]),
+    "step": st.sampled_from(["0.3", "5", "200"]), "lapse": st.sampled_from(["", "0.5", "3600"]),
+    "kind": st.sampled_from(["exposure", "iso", "guard", "balance", "style"]),
+    "far": st.sampled_from(["", "0.05", "10000"]), "timeline": st.sampled_from(["", "1", "1000"]),
+    "index": st.sampled_from(["", "12", "1000000"]), "grey": st.sampled_from(["", "0.3", "20"]),
+    "light": st.sampled_from(["out", "lamps", "candles"]),
+    "around": st.sampled_from(["", "snow", "a lit stage"]), "at": st.sampled_from(["", "1:2"]),
+}  # fmt: skip
+
+
+@given(odd=st.fixed_dictionaries(ODD))
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+def test_no_shoot_that_a_form_takes_breaks_its_day(client, post, planned, odd):
+    """Whatever is taken is worked out and printed; whatever is not is told in a sentence."""
+    answer = post(f"{planned}/shoots", {**SHOOT, "shoot": "1", **odd})
+    if answer.status_code == 400:
+        assert re.search(r"goes from|is a number", answer.text)
+        return
+    for part in ("", "/pocket.pdf", "/plan.ics"):
+        assert client.get(planned + part).status_code == 200
+    tried = post(f"{planned}/shoots/try", {**SHOOT, "shoot": "1", **odd}).json
+    assert all(len(words_) < 400 for _, words_ in tried["rows"])
 
 
 def test_two_cameras_at_one_thing_and_a_slot_that_was_planned_anew_are_warned_of(

@@ -25,6 +25,7 @@ from .tables import Counts, Tables
 MOST, MOST_SHOOTS, MOST_NAME, MOST_TEXT = 500, 40, 80, 400
 MOST_SAID = 20_000
 STEP = 5  # minutes
+MOST_BRACKET = 15  # frames
 LONGEST = 16  # hours of a shoot; one that seems longer is a slip of the pen
 _CLOCK = re.compile(r"([01]?\d|2[0-3])[:.]([0-5]\d)|(24)[:.](00)")
 
@@ -139,6 +140,14 @@ def _float(given: Mapping[str, Any], key: str, usual: float, low: float, high: f
     return value
 
 
+def _some(given: Mapping[str, Any], key: str, low: float, high: float) -> float:
+    """A number within limits, or 0 where none is said."""
+    value = _float(given, key, 0, 0, high)
+    if value and value < low:
+        raise PlumError(f"The {key} goes from {low:g} to {high:g}.")
+    return value
+
+
 def _word(given: Mapping[str, Any], key: str, most: int = MOST_NAME) -> str:
     return " ".join(str(given.get(key, "")).split())[:most]
 
@@ -189,13 +198,14 @@ def shoot_by(given: Mapping[str, Any]) -> Shoot:
             "the next day."
         )
     light = _one_of(given, "light", "out", kinds())
+    kind = _one_of(given, "kind", "exposure", BRACKETS)
     said_ev = str(given.get("ev", "")).strip()
     return Shoot(
         starts,
         ends,
         _word(given, "title") or "A shoot",
         light,
-        int(_float(given, "kelvin", 0, 0, 20000)),
+        int(_some(given, "kelvin", 1000, 20000)),
         measured(said_ev) if said_ev else None,
         _float(given, "speed", 0, 0, 400),
         _float(given, "near", 3, 0.05, 10000),
@@ -204,15 +214,15 @@ def shoot_by(given: Mapping[str, Any]) -> Shoot:
         _float(given, "minutes", 0, 0, 1440),
         _word(given, "who"),
         _word(given, "must", MOST_TEXT),
-        int(_float(given, "bracket", 1, 1, 99)),
-        _float(given, "step", 1, 0.3, 200),
-        _float(given, "lapse", 0, 0, 3600),
-        _one_of(given, "kind", "exposure", BRACKETS),
-        _float(given, "far", 0, 0, 10000),
-        _float(given, "thread", 0, 0, 200),
-        _float(given, "timeline", 0, 0, 1000),
-        _float(given, "index", 0, 0, 1_000_000),
-        _float(given, "grey", 0, 0, 20),
+        int(_float(given, "bracket", 1, 1, MOST_BRACKET)),
+        _float(given, "step", 1, 0.3, 200 if kind == "balance" else 5),
+        _some(given, "lapse", 0.5, 3600),
+        kind,
+        _some(given, "far", 0.05, 10000),
+        _some(given, "thread", 10, 200),
+        _some(given, "timeline", 1, 1000),
+        _some(given, "index", 12, 1_000_000),
+        _some(given, "grey", 0.3, 20),
         _one_of(given, "weather", "", ("", *WEATHERS)),
         _one_of(given, "around", "", ("", *AROUNDS)),
         _bearing(_word(given, "looking")),

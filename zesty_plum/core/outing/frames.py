@@ -2,9 +2,11 @@
 brackets, grey filters; in words, with what a camera cannot do of it."""
 
 import math
+from collections.abc import Callable
 
 from ..bodies import Body
 from ..develop.sense import LONGEST, Exposure
+from ..errors import PlumError
 from ..look import Look
 from ..nominal import ISOS, nearest, printed_iso, printed_kelvin, printed_time
 from ..reckon import brackets
@@ -23,13 +25,18 @@ def told(shoot: Shoot, gear: Gear, made: Exposure, hands: float, kelvin: float) 
     light."""
     rows: list[tuple[str, str]] = []
     warnings: list[str] = []
-    for row, more in (
-        _grey(shoot, gear.look, made),
-        _bracket(shoot, gear, made, hands, kelvin),
-        _lapse(shoot, gear.look, made),
-        _slow(shoot, gear),
-        _focus(shoot, gear, made),
-    ):
+    parts: tuple[Callable[[], Told], ...] = (
+        lambda: _grey(shoot, gear.look, made),
+        lambda: _bracket(shoot, gear, made, hands, kelvin),
+        lambda: _lapse(shoot, gear.look, made),
+        lambda: _slow(shoot, gear),
+        lambda: _focus(shoot, gear, made),
+    )
+    for part in parts:
+        try:
+            row, more = part()
+        except PlumError as error:  # what cannot be of one shoot is told there; the day goes on
+            row, more = [], [str(error).rstrip(".")]
         rows += row
         warnings += more
     return rows, warnings
