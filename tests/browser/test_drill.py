@@ -40,16 +40,31 @@ def test_a_trial_is_noted_in_one_key_and_comes_back_to_the_bench(page):
 def test_which_settings_and_one_change_at_a_time(page):
     page.goto("/notes/")
     page.get_by_role("link", name="One change at a time").first.click()
-    page.locator('select[name="slip"]').select_option(label="Soot")
+    page.locator('select[name="slip"]').select_option(value="5")
     page.locator('select[name="dial"]').select_option(label="Grain")
     page.get_by_label("Net loft").check()
     accessible(page)
     page.get_by_role("button", name="Plan it").click()
-    expect(page.get_by_role("heading", name="Soot: Grain")).to_be_visible()
+    expect(page.get_by_role("heading", name="Slack tide: Grain")).to_be_visible()
     page.wait_for_load_state("load")
     page.get_by_label(re.compile("Net loft, 2 is")).select_option(label="the best here")
     expect(page.locator("#result")).to_contain_text("Grain 2 was best under Net loft")
     accessible(page)
+
+
+def test_what_is_chosen_before_the_script_ran_counts_and_what_comes_back_does_not(page):
+    held = []
+    page.route("**/app.js*", lambda route: route.continue_() if held else held.append(route))
+    page.goto("/notes/singly/new", wait_until="commit")
+    page.locator('select[name="slip"]').select_option(value="5")
+    held[0].continue_()
+    expect(page.locator('select[name="dial"]')).to_be_visible()
+    page.locator('select[name="dial"]').select_option(label="Grain")
+    expect(page.get_by_text("Places of grain")).to_be_visible()
+    page.go_back()
+    expect(page.get_by_text("Places of grain")).to_be_hidden()
+    page.wait_for_timeout(500)
+    expect(page.get_by_text("Places of grain")).to_be_hidden()
 
 
 def test_a_drill_by_keys_from_beginning_to_end(page):

@@ -241,8 +241,21 @@ document.addEventListener("click", (event) => {
   });
 });
 
-for (const chooser of document.querySelectorAll("[data-submits]"))
+// What was chosen before this script ran counts; what the browser put back there after a reload, or
+// on the way back, was not chosen now.
+const isNew = performance.getEntriesByType("navigation")[0]?.type === "navigate";
+function chosenAlready(chooser) {
+  if (chooser.type === "file") return chooser.files.length > 0;
+  if (!chooser.options) return false;
+  const options = [...chooser.options];
+  const stated = options.findLastIndex((option) => option.defaultSelected);
+  const first = stated >= 0 ? stated : options.findIndex((option) => !option.disabled);
+  return chooser.selectedIndex !== first;
+}
+for (const chooser of document.querySelectorAll("[data-submits]")) {
   chooser.addEventListener("change", () => chooser.form.requestSubmit());
+  if (isNew && chosenAlready(chooser)) chooser.form.requestSubmit();
+}
 for (const note of document.querySelectorAll("[data-say]"))
   setTimeout(() => note.remove(), note.querySelector("form") ? 30000 : 6000);
 
@@ -256,12 +269,14 @@ function takeFiles(files) {
   else if (holdsMany(files)) bring(files);
   else takeIn(files[0], toScene);
 }
-const chosen = document.getElementById("own");
-chosen?.addEventListener("change", () => {
-  const files = [...chosen.files];
+const own = document.querySelector("input#own");
+function takeChosen() {
+  const files = [...own.files];
   if (files.length > 1) takeFiles(files);
   else if (files.length) takeIn(files[0], toScene);
-});
+}
+own?.addEventListener("change", takeChosen);
+if (isNew && own) takeChosen();
 
 const drop = document.getElementById("drop");
 let over = 0;
