@@ -12,7 +12,7 @@ import cv2
 import numpy as np
 
 from ...core import scenes
-from ...core.arrays import Bytes8
+from ...core.arrays import Array, Bytes8
 from ...core.bodies import Body, body
 from ...core.cache import BoundedCache
 from ...core.develop.pipeline import Picture, develop
@@ -311,9 +311,10 @@ def verdict(asked: Asked, said: str) -> Verdict:
     return _JUDGED[asked.kind](asked, said)
 
 
-def _labs(asked: Asked) -> tuple[Any, Any]:
+def _labs(asked: Asked) -> tuple[Array, Array]:
     with turn(Rank.FIGURES):
-        return tuple(to_lab(_develop(*each)) for each in list(sides(asked).values())[:2])  # type: ignore[return-value]
+        first, second = (to_lab(_develop(*each)) for each in list(sides(asked).values())[:2])
+    return first, second
 
 
 def _judge_which(asked: Asked, said: str) -> Verdict:

@@ -1,5 +1,5 @@
-// A question of a drill: flicking between the sides, marks, turning dials, keys, and the pictures of
-// the next question, asked for while somebody still looks at this one.
+// A question of a drill: flicking between the sides, marks, turning dials, keys, and the pictures
+// of the next question, asked for while somebody still looks at this one.
 const main = document.querySelector("main.drill");
 const form = document.getElementById("answers");
 const began = performance.now();
@@ -111,7 +111,7 @@ document.addEventListener("keyup", (event) => {
 });
 document.getElementById("next")?.focus();
 
-// Rendered ahead, whichever way the answer goes; one after the other, so that this page comes first.
+// Rendered ahead, whichever way the answer goes; one after the other, after this page itself.
 addEventListener("load", async () => {
   for (const url of main.dataset.ahead.split(" ").filter(Boolean))
     await fetch(url, { priority: "low" }).catch(() => null);

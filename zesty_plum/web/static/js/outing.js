@@ -1,5 +1,5 @@
-// A day: shoots are moved along the line of time by dragging or keys, slots that fit come as they are
-// worked out, and a form says what a shoot would need while it is filled in.
+// A day: shoots are moved along the line of time by dragging or keys, slots that fit come as they
+// are worked out, and a form says what a shoot would need while it is filled in.
 import { told } from "./work.js";
 
 const STEP = 5;
@@ -79,7 +79,7 @@ async function fit(small) {
   const answer = await fetch(small.dataset.fits).catch(() => null);
   const found = answer?.ok ? await answer.json() : { words: "No slot could be looked for." };
   small.textContent = found.words;
-  const use = document.querySelector(".use");
+  const use = document.getElementById("use");
   if (found.at && use && small.closest("[data-held]")) {
     use.querySelector('[name="at"]').value = found.at;
     use.querySelector("button").textContent = `Use ${found.name}`;

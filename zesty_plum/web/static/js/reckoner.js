@@ -1,5 +1,5 @@
-// Sums follow what is typed, whichever fields that is; key R opens them in a drawer on any page, and
-// what a page can take is put into its shoot or recipe.
+// Sums follow what is typed, whichever fields that is; key R opens them in a drawer on any page,
+// and what a page can take is put into its shoot or recipe.
 import { urls } from "./page.js";
 
 const shows = (input, text) => {
