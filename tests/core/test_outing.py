@@ -254,9 +254,9 @@ def test_a_focus_bracket_leaves_no_gap():
 @pytest.mark.parametrize(
     ("kind", "step", "listed", "warns"),
     [
-        ("iso", 1, "125, 250, 500", ""),
+        ("iso", 1, "125, 250, 500", "The bracket's low end is under ISO 250"),
         ("guard", 1, "0 (from ISO 125), 1 (from ISO 250), 2 (from ISO 500)", ""),
-        ("guard", 2, "4 (from ISO 2000)", "This camera's guard has"),
+        ("guard", 2, "4 (from ISO 2000)", "This camera's guard has 1, 2"),
         ("balance", 30, "5900 K", ""),
         ("balance", 150, "2", "This camera sets"),
         ("style", 1, "Styles: ", ""),
@@ -274,7 +274,18 @@ def test_brackets_of_every_kind_are_listed_as_the_camera_prints_them(kind, step,
         kelvins = [float(k) for k in row.split(": ")[1].split(";")[0].replace(" K", "").split(", ")]
         gaps = np.diff([1e6 / k for k in kelvins])
         assert np.allclose(gaps, -step, atol=0.7)
-    assert any(warns in w for w in made.warnings) == bool(warns) or not warns
+    if warns:
+        assert any(warns in w for w in made.warnings)
+    else:
+        assert not [w for w in made.warnings if w.startswith(("This camera", "The bracket"))]
+
+
+def test_a_guard_bracket_counts_what_a_style_asks_for_itself():
+    shoot = Shoot(0, 9, "x", ev100=15, bracket=2, step=1, kind="guard")
+    made = worked(shoot, FIXED["shade"], Look(style="sounding", guard=2))
+    assert "0 (from ISO 500), 1 (from ISO 1000)" in dict(made.rows)["Bracket"]
+    none = needs(shoot, FIXED["shade"], Gear(WADER, 1.0, Look()), 50)
+    assert "This camera has no guard to set" in none.warnings
 
 
 def test_the_sun_is_before_or_behind_the_camera():

@@ -112,14 +112,20 @@ def _isos(shoot: Shoot, gear: Gear, made: Exposure) -> tuple[list[str], list[str
 
 
 def _guards(shoot: Shoot, gear: Gear) -> tuple[list[str], list[str]]:
-    has = sorted({float(c.sets["guard"]) for d in gear.body.dials for c in d.choices
-                  if "guard" in c.sets})  # fmt: skip
+    """Steps of the dial of guard; what the style asks for itself lifts the ISO of all of them."""
+    styles = gear.body.style_dial
+    under = next((c.adds.get("guard", 0) for c in styles.choices if c.style == gear.look.style),
+                 0) if styles else 0  # fmt: skip
+    has = sorted({c.adds["guard"] for d in gear.body.dials if d is not styles
+                  for c in d.choices if c.adds.get("guard")})  # fmt: skip
     wanted = [k * shoot.step for k in range(shoot.bracket)]
-    least = [printed_iso(gear.body.sensor.base_iso * 2**w) for w in wanted]
+    least = [printed_iso(gear.body.sensor.base_iso * 2 ** (under + w)) for w in wanted]
     listed = [f"{w:g} (from ISO {iso})" for w, iso in zip(wanted, least, strict=True)]
     if any(all(abs(w - h) > 0.02 for h in [0.0, *has]) for w in wanted):
-        steps = ", ".join(f"{h:g}" for h in has) or "none"
-        return listed, [f"This camera's guard has {steps}"]
+        steps = ", ".join(f"{h:g}" for h in has)
+        return listed, [
+            f"This camera's guard has {steps}" if has else "This camera has no guard to set"
+        ]
     return listed, []
 
 
