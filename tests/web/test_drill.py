@@ -156,6 +156,19 @@ def test_missed_questions_come_again_after_a_day(app, client, post, db):
     assert (asked in missed) == bool(missed)
 
 
+def test_what_was_missed_on_a_picture_that_is_gone_does_not_come_again(app, client, post, db):
+    answer(client, post, begin(post), 1)
+    asked = {**drills.get(db, 1).answers[0].question, "scene": "own-gone"}
+    gone = Answer(1, asked, "none", False, "which:warm", 2.0, 2.0, "2026-10-01T10:00:00Z")
+    drills.answer(db, 1, gone)
+    app.config["CLOCK"].now = datetime(2026, 10, 9, 9, tzinfo=UTC)
+    other = begin(post)
+    for place in (1, 2, 3):
+        assert client.get(f"{other}/{place}").status_code == 200
+        answer(client, post, other, place)
+    assert asked not in [a.question for a in drills.get(db, 2).answers]
+
+
 def test_the_screen_is_looked_at_and_results_stay_marked(client, post, db):
     begin(post)
     assert drills.get(db, 1).screen == "uncalibrated screen"
@@ -165,7 +178,12 @@ def test_the_screen_is_looked_at_and_results_stay_marked(client, post, db):
     post("/drill/screen", {"name": "Ann", "darks": "3", "lights": "8"})
     assert "swallows steps" in words(client.get("/drill/").text)
     begin(post)
-    assert re.fullmatch(r"screen looked at [\d-]+, uncalibrated", drills.get(db, 2).screen)
+    assert re.fullmatch(
+        r"screen looked at [\d-]+, uncalibrated, swallows steps", drills.get(db, 2).screen
+    )
+    post("/drill/screen", {"name": "Ann", "darks": "5", "lights": "8"})
+    begin(post)
+    assert re.fullmatch(r"screen looked at [\d-]+, uncalibrated", drills.get(db, 3).screen)
 
 
 def test_words_follow_somebody_only_when_that_is_wished(client, post, db):

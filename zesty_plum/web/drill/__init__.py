@@ -35,6 +35,7 @@ ABOUT = {
 }
 LENGTHS = (12, 24, 48)
 STALE = 7  # days after which a screen has to be looked at again
+ENOUGH = 5  # steps of eight to be told apart at each end
 UNKNOWN_SCREEN = "uncalibrated screen"
 
 
@@ -68,7 +69,8 @@ def _screen(who: drills.Eye) -> str:
     """What is known of the screen."""
     if who.screen_at is None or who.screen_at[:10] < _days_ago(STALE):
         return UNKNOWN_SCREEN
-    return f"screen looked at {who.screen_at[:10]}, uncalibrated"
+    words = f"screen looked at {who.screen_at[:10]}, uncalibrated"
+    return words if min(who.darks, who.lights) >= ENOUGH else f"{words}, swallows steps"
 
 
 def _days_ago(days: int) -> str:
@@ -347,7 +349,7 @@ def looked() -> ResponseReturnValue:
     who = drills.person(db(), request.form.get("name", "") or "Somebody", now())
     darks, lights = (identity(request.form.get(k, "")) or 0 for k in ("darks", "lights"))
     drills.screen(db(), who.id, min(darks, 8), min(lights, 8), now())
-    good = min(darks, lights) >= 5
+    good = min(darks, lights) >= ENOUGH
     tell(
         "The screen shows enough of both ends. It is still uncalibrated."
         if good

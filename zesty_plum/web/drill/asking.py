@@ -109,15 +109,22 @@ def _due(drill: Drill, given: Sequence[Answer]) -> Asked | None:
         a for d in drills.of(db(), drill.eye, drill.kind) if d.id != drill.id for a in d.answers
     ]
     done = {json.dumps(a.question, sort_keys=True) for a in given}
+    there = _scenes(drill)
     every = [
         memory.Given(json.dumps(a.question, sort_keys=True), a.right, _day(a.at))
         for a in before
-        if a.question
+        if _stands(a.question, there)
     ]
     for key in memory.due(every, _day(drill.made_at)):
         if key not in done:
             return Asked(drill.kind, json.loads(key))
     return None
+
+
+def _stands(asked: Mapping[str, Any], there: Sequence[str]) -> bool:
+    """Whether a question can be asked again: it is known, and its scene is still there."""
+    scene = {**asked, **asked.get("pair", {})}.get("scene")
+    return bool(asked) and (scene is None or scene in there)
 
 
 def _known(drill: Drill, given: Sequence[Answer], scales: Mapping[str, Scale]) -> Quests:
