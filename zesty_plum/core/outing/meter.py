@@ -1,5 +1,5 @@
-"""What a meter is misled by, and where a grey card, skin and white lie in the file of a look, so
-that a zebra can be set."""
+"""What a meter is misled by, and where a grey card and skin lie in the file of a look, so that a
+zebra can be set."""
 
 import math
 from dataclasses import dataclass
@@ -26,11 +26,10 @@ SKIN = (1 / 3, 1.0)  # stops above mid grey of its lights
 
 @dataclass(frozen=True)
 class Levels:
-    """Per cent of the file's range: a grey card, skin from and to, and white that holds detail."""
+    """Per cent of the file's range: a grey card, and skin from and to."""
 
     grey: float
     skin: tuple[float, float]
-    white: float
 
 
 def misled(around: str) -> float:
@@ -45,10 +44,10 @@ def levels(look: Look, sensor: Sensor, rated: float = 0.0) -> Levels:
     exposure index."""
     white = sensor.headroom + look.guard
     made = point.Point(look, style(look.style), white, point.as_tuple(np.eye(3)), False)
-    stops = np.array([0.0, *SKIN, 2.4], np.float32) + np.float32(look.exposure + rated)
+    stops = np.array([0.0, *SKIN], np.float32) + np.float32(look.exposure + rated)
     light = np.minimum(MID_GREY * np.exp2(stops), made.clip)
-    grey, low, high, cloth = (100 * float(v) for v in made.grey_curve(light.astype(np.float32)))
-    return Levels(grey, (low, high), cloth)
+    grey, low, high = (100 * float(v) for v in made.grey_curve(light.astype(np.float32)))
+    return Levels(grey, (low, high))
 
 
 def rows(look: Look, sensor: Sensor, around: str, rated: float) -> list[tuple[str, str]]:

@@ -14,7 +14,7 @@ from .shoot import Gear, Shoot
 SCREEN = 12.0  # photosites that a moving thing may smear, for a screen
 FRAME = 36.0  # millimetres across of the frame that crop factors speak of
 STILL = 1e-3  # m/s, up to which nothing is taken to move
-NEAR = 0.3  # metres, nearer than which nothing is taken to move
+NEAR = 0.3  # metres, the nearest that something which moves is taken to be
 ABSORBED = 0.35  # stops between two times that count as the same
 DRIVERS = "LED drivers may do anything: try first."
 
@@ -100,7 +100,7 @@ WHO = {
     "180°": "The frame of the clip decides",
     "slot": "The slot's own limit decides",
 }
-OTHERS = {"hands": "hands", "movement": "movement"}
+OTHERS = ("hands", "movement")  # rules that are told beside the one that decides
 LITTLE = 0.3  # stops that lamps may cost before it is said
 
 
@@ -121,12 +121,12 @@ def _decided(found: Times, time: float) -> str:
     nearest = _next(found)
     if not nearest:
         broken = [
-            OTHERS[k]
+            k
             for k, v in found.rules.items()
             if k in OTHERS and v < found.slowest / 1.1 and k != found.decides
         ]
         return f"{words}, though {' and '.join(broken)} would want less." if broken else f"{words}."
-    held, other = printed_time(found.rules[nearest]), OTHERS[nearest].capitalize()
+    held, other = printed_time(found.rules[nearest]), nearest.capitalize()
     stops = costs(found, time)
     return f"{words}. {other} would hold {held}: that costs {stops:.1f} stops of ISO."
 

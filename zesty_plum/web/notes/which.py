@@ -24,6 +24,7 @@ from ...core.recipe import MOST_NAME, Recipe, make
 from ...core.reckon.sun import Place
 from ...core.translate import appearance, colour_distance
 from ...store import cases, outings, readings, shelf, slips
+from ...store.outings import Said
 from .. import address
 from ..context import db
 from ..turns import Rank
@@ -31,7 +32,7 @@ from ..work import long_work
 
 blueprint = Blueprint("which", __name__, template_folder="templates", url_prefix="/notes")
 MOST_FILES, MOST_NEAR, MOST_SLIPS = 30, 3, 200
-NO_COLOUR = 1.5  # spread of a* and b* below which a picture has no colour
+NO_COLOUR = 1.5  # of 255, that channels differ by in 95 of 100 pixels of a picture without colour
 TOLD_ZONE = re.compile(r"([+-])(\d\d):(\d\d)")
 NEAR, FAR = 3.0, 8.0  # CIEDE2000 on patches of a slip from what a picture asks for
 
@@ -46,7 +47,6 @@ class Row:
     words: str
     recipes: tuple[tuple[Recipe, str], ...] = ()
     beside: str = ""
-    open: bool = False
 
 
 @blueprint.get("/which")
@@ -78,9 +78,9 @@ def look() -> ResponseReturnValue:
 
 
 def _zone() -> str:
-    """The zone of the newest day that is planned, or this machine's."""
+    """The zone of the newest day that is planned, or the one that a new day begins with."""
     days = outings.listed(db())
-    return days[0].said.zone if days else "Europe/Berlin"
+    return days[0].said.zone if days else Said().zone
 
 
 def _zones() -> list[str]:
@@ -158,7 +158,7 @@ def _by_time(
     open_ = any(h.content is None for h in found.held)
     words = f"{at}. It can have been {labels}"
     words += ", some of which were changed between two readings." if open_ else "."
-    return Row(name, found.how, words, listed, open=open_)
+    return Row(name, found.how, words, listed)
 
 
 def _when(told: dict[str, str], zone: ZoneInfo) -> datetime | None:

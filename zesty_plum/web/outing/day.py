@@ -24,7 +24,7 @@ APART = 3.0  # CIEDE2000 on patches, from which two cameras at one thing are tol
 
 @dataclass(frozen=True)
 class Card:
-    """A shoot on the page. `number` : its place on the day. at : camera and slot, as A 2."""
+    """A shoot on the page. `number` : its place on the day. label : camera and slot, as A 2."""
 
     number: int
     row: Row

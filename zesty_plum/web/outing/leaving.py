@@ -96,8 +96,8 @@ def _slower(case: Case, megabits: float) -> float:
 
 
 def _megabytes(card: Card) -> float:
-    """Of a file: a third of a megabyte a megapixel for a picture, and two bytes a photosite more
-    where a raw goes with it."""
+    """Of a shot: about a third of a megabyte a megapixel for a picture, and 1.3 for a raw, which
+    is packed."""
     if card.case is None:
         return 20.0
     wide = card.case.camera.sensor.width
