@@ -2,6 +2,8 @@
 
 import re
 
+import cv2
+import numpy as np
 import pytest
 from playwright.sync_api import expect
 
@@ -50,6 +52,33 @@ def test_which_settings_and_one_change_at_a_time(page):
     page.get_by_label(re.compile("Net loft, 2 is")).select_option(label="the best here")
     expect(page.locator("#result")).to_contain_text("Grain 2 was best under Net loft")
     accessible(page)
+
+
+def sent(seed):
+    pixels = np.random.default_rng(seed).integers(40, 200, (60, 90, 3), np.uint8)
+    data = cv2.imencode(".png", pixels)[1].tobytes()
+    return {"name": f"field-{seed}.png", "mimeType": "image/png", "buffer": data}
+
+
+def test_pictures_are_dropped_hung_and_filed_and_the_page_shows_them(page):
+    page.goto("/notes/")
+    page.locator("#which-file").set_input_files([sent(1), sent(2)])
+    expect(page.locator(".which-table tbody tr")).to_have_count(2)
+    expect(page.locator(".which-table")).to_contain_text("does not say when it was taken")
+    accessible(page)
+    page.locator("#files").set_input_files([sent(3)])
+    page.get_by_role("button", name="Look").click()
+    expect(page.locator(".which-table tbody tr")).to_have_count(1)
+    page.goto("/notes/1")
+    page.locator("#hang-file").set_input_files(sent(4))
+    expect(page.get_by_role("button", name="off")).to_have_count(1)
+    page.goto("/notes/singly/new?slip=5&dial=grain")
+    page.locator('[name="lights"]').fill("the hall's tubes")
+    page.get_by_role("button", name="Plan it").click()
+    files, hung = page.locator('main input[type="file"]'), page.locator('main img[src*="own-"]')
+    for many in (1, 2):  # the second time the address is that of the page already
+        files.nth(many).set_input_files(sent(4 + many))
+        expect(hung).to_have_count(many)
 
 
 def test_what_is_chosen_before_the_script_ran_counts_and_what_comes_back_does_not(page):

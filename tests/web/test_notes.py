@@ -140,7 +140,8 @@ def picture(time="2026:11:07 18:00:00", grey=False, **told):
 
 def ask(post, *files, **more):
     sent = {"file": [(io.BytesIO(data), name) for data, name in files], "zone": "UTC", **more}
-    return words(post("/notes/which", sent, content_type="multipart/form-data").text)
+    form = {"content_type": "multipart/form-data", "follow_redirects": True}
+    return words(post("/notes/which", sent, **form).text)
 
 
 def test_which_settings_made_this_picture(client, post, slip, clock):

@@ -73,7 +73,9 @@ class Question:
     def told(self) -> str:
         """What comes out, as it is printed, and by which formula."""
         value = self.asked.prints(self.right)
-        return f"{self.asked.label}: {value}. {self.one.formula}. {self.one.rule}".strip()
+        label = _bare(self.asked.label)
+        words = f"{label[:1].upper()}{label[1:]}: {value}. {self.one.formula}. {self.one.rule}"
+        return words.strip()
 
 
 def _bare(label: str) -> str:

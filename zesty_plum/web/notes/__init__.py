@@ -16,7 +16,7 @@ from ...core.search import parse
 from ...store import cases, notes, shelf, slips
 from ...store.notes import Trial
 from .. import address, measured
-from ..context import db, now, pictures, sent_file, tell
+from ..context import db, now, pictures, sent_file, tell, went
 from ..screens import Room
 from ..trials import found_of, shown
 from ..turns import Rank
@@ -211,7 +211,7 @@ def hang(trial_id: int) -> ResponseReturnValue:
             picture = pictures().add(db(), file.read(), str(file.filename), now()).id
     pictures().get(db(), picture)
     notes.hang(db(), trial_id, picture, off=request.form.get("off") == "1")
-    return redirect(url_for("notes.one", trial_id=trial_id))
+    return went(url_for("notes.one", trial_id=trial_id))
 
 
 ROOM = Room(

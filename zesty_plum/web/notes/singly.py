@@ -13,7 +13,7 @@ from ...core.recipe import Recipe
 from ...store import notes, shelf, slips
 from ...store.notes import Single
 from .. import address
-from ..context import db, now, pictures, sent_file, tell
+from ..context import db, now, pictures, sent_file, tell, went
 from ..turns import Rank
 from ..values import identity
 from ..work import long_work
@@ -148,7 +148,7 @@ def mark(number: int) -> ResponseReturnValue:
         with long_work("Taking it in", rank=Rank.LARGE):
             picture = pictures().add(db(), file.read(), str(file.filename), now()).id
     notes.mark(db(), number, cell, form.get("mark"), picture)
-    return redirect(url_for("singly.one", number=number) + "#result")
+    return went(url_for("singly.one", number=number) + "#result")
 
 
 @blueprint.post("/<int:number>/remove")

@@ -3,18 +3,20 @@ else what it looks like. Several at once make a table."""
 
 import math
 import re
+import secrets
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 import numpy as np
-from flask import Blueprint, render_template, request
+from flask import Blueprint, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from ...core import bodies
 from ...core.arrays import Array
-from ...core.errors import PlumError
+from ...core.cache import BoundedCache
+from ...core.errors import NotFound, PlumError
 from ...core.nearest import nearest
 from ...core.notes import which as asking
 from ...core.pictures import metadata
@@ -26,12 +28,12 @@ from ...core.translate import appearance, colour_distance
 from ...store import cases, outings, readings, shelf, slips
 from ...store.outings import Said
 from .. import address
-from ..context import db
+from ..context import db, went
 from ..turns import Rank
 from ..work import long_work
 
 blueprint = Blueprint("which", __name__, template_folder="templates", url_prefix="/notes")
-MOST_FILES, MOST_NEAR, MOST_SLIPS = 30, 3, 200
+MOST_FILES, MOST_NEAR, MOST_SLIPS, MOST_TABLES = 30, 3, 200, 40
 NO_COLOUR = 1.5  # of 255, that channels differ by in 95 of 100 pixels of a picture without colour
 TOLD_ZONE = re.compile(r"([+-])(\d\d):(\d\d)")
 NEAR, FAR = 3.0, 8.0  # CIEDE2000 on patches of a slip from what a picture asks for
@@ -49,11 +51,27 @@ class Row:
     beside: str = ""
 
 
+@dataclass(frozen=True)
+class Table:
+    """What was found of the pictures that were looked at, with clocks on a zone."""
+
+    rows: tuple[Row, ...] = ()
+    zone: str = ""
+
+
+_tables: BoundedCache[Table] = BoundedCache(MOST_TABLES)
+
+
 @blueprint.get("/which")
-def page() -> str:
-    """Drop pictures and see."""
+@blueprint.get("/which/<token>")
+def page(token: str = "") -> str:
+    """Drop pictures and see; or what was found of some lately."""
+    table = _tables.get(token) if token else Table()
+    if table is None:
+        raise NotFound("What was found is no longer here. Look at the pictures again.")
+    zone = table.zone or _zone()
     return render_template(
-        "which.html", rows=[], zone=_zone(), zones=_zones(), look=address.look_query
+        "which.html", rows=table.rows, zone=zone, zones=_zones(), look=address.look_query
     )
 
 
@@ -69,12 +87,12 @@ def look() -> ResponseReturnValue:
     by_look = request.form.get("look") == "1"
     histories = _histories()
     with long_work("Looking at the pictures", len(given), rank=Rank.LARGE) as work:
-        rows = [
+        rows = tuple(
             _row(f.read(), str(f.filename), zone, histories, by_look) for f in work.steps(given)
-        ]
-    return render_template(
-        "which.html", rows=rows, zone=str(zone), zones=_zones(), look=address.look_query
-    )
+        )
+    token = secrets.token_hex(8)
+    _tables.put(token, Table(rows, str(zone)))
+    return went(url_for("which.page", token=token))
 
 
 def _zone() -> str:
