@@ -294,6 +294,9 @@ def test_arithmetic_takes_the_right_number_and_no_other(number):
                         .removesuffix("K")) or one.asked.time  # fmt: skip
     assert not one.answered(repr(one.right * 1.5 + 1))
     assert one.one.formula in one.told
+    labels = dict(one.rows)
+    assert all(f.label in labels or f.time for f in one.one.asks if f.name in dict(one.given))
+    assert not any(label.endswith(", s") for label in labels)  # seconds stand with the time itself
     with pytest.raises(PlumError):
         one.answered("many")
 

@@ -53,7 +53,7 @@ class Question:
     def rows(self) -> list[tuple[str, str]]:
         """What is given, as it is printed."""
         given = dict(self.given)
-        return [(_bare(f.label), f.prints(given[f.name])) for f in self.one.asks if f.name in given]
+        return [(_named(f), f.prints(given[f.name])) for f in self.one.asks if f.name in given]
 
     @property
     def words(self) -> str:
@@ -73,14 +73,14 @@ class Question:
     def told(self) -> str:
         """What comes out, as it is printed, and by which formula."""
         value = self.asked.prints(self.right)
-        label = _bare(self.asked.label)
+        label = _named(self.asked)
         words = f"{label[:1].upper()}{label[1:]}: {value}. {self.one.formula}. {self.one.rule}"
         return words.strip()
 
 
-def _bare(label: str) -> str:
-    """A label without its unit, which is printed with the value."""
-    return label.split(",")[0]
+def _named(field: Field) -> str:
+    """A field's label; without the unit where that is printed with the value, as of times."""
+    return field.label.split(",")[0] if field.time else field.label
 
 
 def ask(seed: int, number: int) -> Question:
