@@ -166,12 +166,26 @@ def test_the_mark_is_where_the_pictures_differ_most():
     second[120:150, 60:90] += [0, 25, 0]
     found = pairs.shown(replace(scene, mask=None), first.astype(np.float32), second)
     assert found.at == pytest.approx((75 / 300, 135 / 200), abs=0.06)
-    assert found.there > 5 > found.whole
+    assert found.there > 5
+
+
+def test_what_is_named_at_the_mark_is_what_lies_there():
+    """Not the region that moves most as a whole; and a place at the edge counts for no more."""
+    mask = np.zeros((200, 300), np.uint8)
+    mask[:60], mask[120:160, 60:90] = 1, 2
+    scene = replace(scenes.load("table"), mask=mask, regions={"sky": 1, "skin": 2})
+    first = np.zeros((200, 300, 3), np.float32) + [50, 0, 0]
+    second = first + np.float32([3, 0, 0]) * (mask == 1)[..., None]
+    second[120:150, 60:90] += [0, 12, 0]
+    second[190:, 290:] += [0, 12, 0]
+    assert pairs.shown(scene, first, second).region == "skin"
+    second[90:105, 150:220] += [0, 25, 0]
+    assert pairs.shown(scene, first, second).region == ""
 
 
 def test_answers_say_how_far_in_units_and_in_steps():
     pair = pairs.Pair("table", "warm", 12.0, True, True, ("warm", "colour", pairs.NOTHING))
-    seen = pairs.Shown((0.5, 0.5), "skin", 4.0, 1.0)
+    seen = pairs.Shown((0.5, 0.5), "skin", 4.0)
     words = pairs.explained(pair, "colour", seen, HERON)
     assert words.startswith("Warm, cool, 12 mired warmer, ")
     assert "steps of Shift red on Heron M2" in words or "steps of Shift blue on Heron M2" in words

@@ -12,9 +12,9 @@ import numpy as np
 
 from ..arrays import Array
 from ..bodies import Body
+from ..colour.difference import ciede2000
 from ..judge.verdicts import WORDS
 from ..look import Look
-from ..measure.compare import compare
 from ..scenes.scene import Scene
 from .dimensions import BY_ID, DIMENSIONS, Dimension
 from .quest import Quest
@@ -126,29 +126,32 @@ def far(seed: int, number: int, scenes: Sequence[str], base: Look, known: Quest 
 # ---- what to look at -----------------------------------------------------------------------------
 @dataclass(frozen=True)
 class Shown:
-    """Where a change shows most: the place as shares of width and height, the region's name or
-    empty, and CIEDE2000 there and on the whole."""
+    """Where a change shows most: the place as shares of width and height, the name of the region
+    there or empty, and CIEDE2000 there."""
 
     at: tuple[float, float]
     region: str
     there: float
-    whole: float
 
 
 def shown(scene: Scene, first: Array, second: Array) -> Shown:
     """Where two L*a*b* pictures (h, w, 3) of a scene differ most, gathered over a small area."""
-    found = compare(scene, first, second)
     across = max(3, round(SOFT * first.shape[1])) | 1
-    soft = cv2.blur(found.places.astype(np.float32), (across, across))
+    places = ciede2000(first, second).astype(np.float32)
+    soft = cv2.blur(places, (across, across), borderType=cv2.BORDER_CONSTANT)  # not at the edge
     y, x = np.unravel_index(int(soft.argmax()), soft.shape)
     height, width = soft.shape
-    region = max(found.regions, key=lambda k: found.regions[k].mean, default="")
-    return Shown(
-        (float((x + 0.5) / width), float((y + 0.5) / height)),
-        region.replace("_", " "),
-        float(soft[y, x]),
-        found.whole.mean,
-    )
+    at = float((x + 0.5) / width), float((y + 0.5) / height)
+    return Shown(at, _named(scene, *at), float(soft[y, x]))
+
+
+def _named(scene: Scene, across: float, down: float) -> str:
+    """The region of a scene at a place, shares of width and height; empty where there is none."""
+    if scene.mask is None:
+        return ""
+    height, width = scene.mask.shape
+    value = scene.mask[int(down * height), int(across * width)]
+    return next((name for name, v in scene.regions.items() if v == value), "")
 
 
 def explained(pair: Pair, chosen: str, seen: Shown, camera: Body) -> str:
@@ -158,7 +161,7 @@ def explained(pair: Pair, chosen: str, seen: Shown, camera: Body) -> str:
     dim = BY_ID[pair.dim]
     words = f"{dim.label}, {dim.words(pair.size, pair.up)}{in_steps(dim, pair.size, camera)}. "
     words += dim.look_at
-    on = WORDS.get(seen.region.replace(" ", "_"), "")
+    on = WORDS.get(seen.region, "")
     region = f" It shows most at the mark{f', on {on}' if on and on != 'the frame' else ''}."
     words += region if seen.there >= 0.5 else " Nobody sees this for certain."
     if chosen in BY_ID and chosen != pair.dim:
