@@ -62,10 +62,16 @@ def post(client):
 
 
 @pytest.fixture(scope="session")
-def server(tmp_path_factory):
+def server_data(tmp_path_factory):
+    """The data folder of the server that runs."""
+    return tmp_path_factory.mktemp("demo")
+
+
+@pytest.fixture(scope="session")
+def server(server_data):
     """The demo, started as a person starts it; its address."""
-    folder = tmp_path_factory.mktemp("demo")
-    command = [sys.executable, "-m", "zesty_plum", "demo", "--port", "0", "--data", str(folder)]
+    data = str(server_data)
+    command = [sys.executable, "-m", "zesty_plum", "demo", "--port", "0", "--data", data]
     with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
         line = process.stdout.readline()
         yield line.split()[-1].rstrip("/")

@@ -1,5 +1,8 @@
 """Debian's Chromium through Playwright."""
 
+import sqlite3
+from contextlib import closing
+
 import pytest
 from playwright.sync_api import expect, sync_playwright
 
@@ -15,6 +18,23 @@ def browser():
         made = launch(play)
         yield made
         made.close()
+
+
+@pytest.fixture(scope="session")
+def begun_with(server, server_data):
+    """What the demo begins with."""
+    with closing(sqlite3.connect(server_data / "plum.db")) as live:
+        kept = sqlite3.connect(":memory:")
+        live.backup(kept)
+    with closing(kept):
+        yield kept
+
+
+@pytest.fixture(autouse=True)
+def as_the_demo_began(begun_with, server_data):
+    """No test finds what another one left."""
+    with closing(sqlite3.connect(server_data / "plum.db", timeout=60)) as live:
+        begun_with.backup(live)
 
 
 @pytest.fixture
