@@ -131,7 +131,7 @@ def test_a_place_is_marked_by_keys_and_a_match_is_turned(page):
     page.wait_for_load_state("load")
     page.keyboard.press("ArrowRight")
     page.keyboard.press("ArrowUp")
-    expect(page.locator(".mark")).to_be_visible()
+    expect(page.locator(".mark circle")).to_have_attribute("cx", "52.5%")
     page.keyboard.press("Enter")
     expect(page.locator(".told")).to_contain_text("% of the frame is")
     accessible(page)

@@ -8,11 +8,6 @@ form?.addEventListener("submit", () => {
   form.elements.seconds.value = ((performance.now() - began) / 1000).toFixed(1);
 });
 
-for (const mark of document.querySelectorAll(".mark[data-x]")) {
-  mark.style.left = `${mark.dataset.x * 100}%`;
-  mark.style.top = `${mark.dataset.y * 100}%`;
-}
-
 // The left picture over the right one while the key is held, so that only the change moves.
 const sides = [...document.querySelectorAll("img[data-side]")];
 const over = sides.length === 2 ? sides[1] : null;
@@ -36,10 +31,9 @@ for (const ends of ["pointerup", "pointerleave"])
 const area = document.getElementById("mark-on");
 const at = { x: 0.5, y: 0.5 };
 function put() {
-  const mark = area.querySelector(".mark");
-  mark.hidden = false;
-  mark.style.left = `${at.x * 100}%`;
-  mark.style.top = `${at.y * 100}%`;
+  const ring = area.querySelector("circle");
+  ring.setAttribute("cx", `${at.x * 100}%`);
+  ring.setAttribute("cy", `${at.y * 100}%`);
 }
 function set() {
   document.getElementById("said").value = `${at.x.toFixed(4)},${at.y.toFixed(4)}`;
