@@ -208,8 +208,7 @@ def test_how_far_has_one_right_answer_among_even_ratios(seed):
 
 # ---- where ---------------------------------------------------------------------------------------
 def spot(fault):
-    loaded = [scenes.load(s) for s in NAMES]
-    found = (places.ask(2, n, loaded, BASE, HERON.sensor, 0.03) for n in range(40))
+    found = (places.ask(2, n, NAMES, scenes.load, BASE, HERON.sensor, 0.03) for n in range(40))
     return next(s for s in found if s is not None and s.fault == fault)
 
 

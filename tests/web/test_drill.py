@@ -9,12 +9,15 @@ from datetime import UTC, datetime
 
 import pytest
 
+from tests.builders import file_of, raw_of, rendered
 from tests.web.test_cases import words
+from zesty_plum.core import scenes
 from zesty_plum.core.drill.dimensions import BY_ID
 from zesty_plum.core.drill.quest import octaves
 from zesty_plum.store import backup, database, drills
 from zesty_plum.store.drills import Answer
 from zesty_plum.web import create_app
+from zesty_plum.web.drill import asking
 
 
 def begin(post, kind="which", **more):
@@ -52,6 +55,32 @@ def test_every_drill_asks_answers_and_explains(client, post, kind):
         assert client.get(side).status_code == 200
     assert words(client.get(f"{at}/1").text) == words(told)  # it stays as it is
     assert 'name="said"' not in told
+
+
+@pytest.mark.parametrize("kind", ["which", "far", "where", "match"])
+def test_ones_own_pictures_are_asked_about_too(client, post, db, monkeypatch, tmp_path, kind):
+    """A finished one and a raw; of a drill that is passed on they are no part."""
+    seen = rendered(scenes.load("boatyard"), 900, exposure=-0.67).pixels
+    mosaic = seen[..., 1] ** 2.2
+    raw = raw_of(mosaic / mosaic.max() * 60000, tmp_path)
+    for data, name in ((file_of(seen), "pier.png"), (raw, "mole.dng")):
+        post("/take-in", {"file": (io.BytesIO(data), name)}, content_type="multipart/form-data")
+    begin(post, kind, fixed="1")
+    monkeypatch.setattr(asking.scenes, "index", lambda: ["boatyard"])
+    passed_on = [asking.question(drills.get(db, 1), n, ()).data for n in range(5)]
+    assert "own-" not in json.dumps(passed_on)
+    monkeypatch.setattr(asking.scenes, "index", dict)  # none of ours
+    asked = set()
+    for seed in range(6):
+        at = begin(post, kind, seed=str(seed))
+        answer(client, post, at, 1)
+        page = client.get(f"{at}/1").text
+        for side in re.findall(r'data-side="\w+" src="(/drill/[^"]+)"', page):
+            assert client.get(side).status_code == 200
+        question = drills.get(db, int(at.split("/")[-1])).answers[0].question
+        asked.add({**question, **question.get("pair", {})}["scene"])
+    assert len(asked) == 2
+    assert all(one.startswith("own-") for one in asked)
 
 
 def test_an_answer_stays_and_later_questions_wait(client, post, db):

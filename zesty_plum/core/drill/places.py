@@ -3,7 +3,7 @@ after a grade: marked first, then seen."""
 
 import math
 import random
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import cv2
@@ -110,6 +110,7 @@ def _near(wrong: Mask) -> Mask:
 def seen(spot: Spot, scene: Scene, base: Look, sensor: Sensor, width: int, seed: int = 1) -> Seen:
     """A question's picture, and where it is wrong."""
     look = spot.look(base)
+    scene = scene.at_full() if spot.fine else scene
     if spot.fault in ("clipped", "crushed"):
         made = develop(scene, look, sensor, width, seed)
         return Seen(made.pixels, _whole(made.clipped if spot.fault == "clipped" else made.crushed))
@@ -157,8 +158,8 @@ def _stepped(low: Bytes8, high: Bytes8) -> Mask:
 
 
 def ask(
-    seed: int, number: int, scenes: Sequence[Scene], base: Look, sensor: Sensor, wanted: float,
-    width: int = 400,
+    seed: int, number: int, scenes: Sequence[str], load: Callable[[str], Scene], base: Look,
+    sensor: Sensor, wanted: float, width: int = 400,
 ) -> Spot | None:  # fmt: skip
     """Question `number`: the scene and fault by the seed, as strong as brings about nearest the
     share of the frame that is `wanted`; None where no scene comes to it."""
@@ -166,7 +167,8 @@ def ask(
     faults = list(FAULTS)
     random.Random(f"where-order-{seed}-{number // len(faults)}").shuffle(faults)
     fault = faults[number % len(faults)]
-    for scene in draw.sample(list(scenes), min(4, len(scenes))):
+    for name in draw.sample(list(scenes), min(4, len(scenes))):
+        scene = load(name)
         best: tuple[float, Spot] | None = None
         for strength in STRENGTHS[fault]:
             spot = Spot(scene.id, fault, strength)

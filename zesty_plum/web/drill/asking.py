@@ -65,7 +65,7 @@ def base() -> Look:
 
 def _scenes(drill: Drill) -> list[str]:
     """What is shown: all scenes, and pictures of one's own, which no file can pass on."""
-    own = [] if drill.fixed else [p.id for p in pictures().listed(db()) if p.finished]
+    own = [] if drill.fixed else [p.id for p in pictures().listed(db())]
     return [*scenes.index(), *own]
 
 
@@ -157,9 +157,8 @@ def _where(drill: Drill, number: int, given: Sequence[Answer]) -> dict[str, Any]
         found = _known(drill, given, {"where": places.SCALE})["where"]
         steps = [places.SCALE.low + k * 0.5 for k in range(15)]
         wanted = 2.0 ** found.ask([s for s in steps if s <= places.SCALE.high]) / 100
-    every = tuple(s for s in _scenes(drill) if not s.startswith("own-"))
     for more in range(8):
-        spot = _spot(drill.seed, number + 1000 * more, every, round(wanted, 4))
+        spot = _spot(drill.seed, number + 1000 * more, tuple(_scenes(drill)), round(wanted, 4))
         if spot is not None:
             return asdict(spot)
     raise PlumError("No scene comes to a question like this. Begin another drill.")
@@ -167,8 +166,7 @@ def _where(drill: Drill, number: int, given: Sequence[Answer]) -> dict[str, Any]
 
 @lru_cache(maxsize=200)
 def _spot(seed: int, number: int, every: tuple[str, ...], wanted: float) -> places.Spot | None:
-    loaded = [scenes.load(s) for s in every]
-    return places.ask(seed, number, loaded, base(), camera().sensor, wanted)
+    return places.ask(seed, number, every, address.scene_of, base(), camera().sensor, wanted)
 
 
 def _match(drill: Drill, number: int, given: Sequence[Answer]) -> dict[str, Any]:
@@ -176,9 +174,8 @@ def _match(drill: Drill, number: int, given: Sequence[Answer]) -> dict[str, Any]
     if not drill.fixed:
         clean = [a.right for a in given if a.measure == "match"]
         level = 1 + sum(clean) - sum(not c for c in clean)
-    every = [s for s in _scenes(drill) if not s.startswith("own-")]
     level = min(max(level, matching.EASIEST), matching.HARDEST)
-    return asdict(matching.ask(drill.seed, number, every, camera(), level))
+    return asdict(matching.ask(drill.seed, number, _scenes(drill), camera(), level))
 
 
 def _set(drill: Drill, number: int, given: Sequence[Answer]) -> dict[str, Any]:
@@ -275,9 +272,8 @@ def picture(asked: Asked, side: str, said: str = "") -> bytes:
 def spot_seen(asked: Asked) -> places.Seen:
     """A question of where, rendered, with its places."""
     spot = places.Spot(**asked.data)
-    scene = address.scene_of(spot.scene)
-    scene = scene.at_full() if spot.fine else scene
-    return places.seen(spot, scene, base(), camera().sensor, CLOSE if spot.fine else WIDE)
+    width = CLOSE if spot.fine else WIDE
+    return places.seen(spot, address.scene_of(spot.scene), base(), camera().sensor, width)
 
 
 def _spotted(asked: Asked, marked: bool, said: str) -> Bytes8:
