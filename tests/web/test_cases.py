@@ -7,6 +7,7 @@ import random
 import re
 import zipfile
 from contextlib import closing
+from datetime import UTC, datetime
 
 import pytest
 from click.testing import CliRunner
@@ -14,7 +15,8 @@ from click.testing import CliRunner
 from zesty_plum.cli import main
 from zesty_plum.core import scenes
 from zesty_plum.core.kit.menu import BUTTONS
-from zesty_plum.store import backup, cases, database, readings
+from zesty_plum.store import backup, cases, database, notes, readings, slips
+from zesty_plum.store.notes import Trial
 from zesty_plum.web import create_app
 
 BARE = {"slots": {}, "beside": {}, "now": None}
@@ -359,3 +361,31 @@ def test_the_kit_from_a_shell(app, tmp_path, camera):
     assert "was not written to its end" in asked("read", str(card))[1]
     assert "There is no settings card" in asked("read", str(tmp_path / "none"))[1]
     assert "There is no camera 'Z'" in asked("write", "Z", str(card))[1]
+
+
+def test_a_slot_that_nobody_used_for_long_is_said_while_its_camera_was_out(
+    app, client, post, camera
+):
+    post("/slips/save", {"body": "heron-m2", "name": "Ebb", "style": "ink"})
+    post(f"{camera}/slots/1", {"slip": "2", "why": "fog", "scene": "kite-beach"})
+    said = {"name": "Out", "date": "2026-11-07", "place": "Quay", "zone": "Europe/Berlin"}
+    day = post("/outing/days", said).location
+    shoot = {"title": "Pier", "from": "10:00", "to": "11:00", "light": "lamps", "at": "1:2"}
+    post(f"{day}/shoots", shoot)
+    post(f"{day}/shoots", {**shoot, "at": "1:1"})
+    post(f"{day}/shoots/2/remove")
+    idle = "Slot 1 was in no outing and no note for 60 days."
+
+    def on(month, day_, year=2026):
+        app.config["CLOCK"].now = datetime(year, month, day_, 9, tzinfo=UTC)
+        return idle in words(client.get(camera).text)
+
+    assert not on(11, 20)  # both were put there seven weeks ago
+    assert on(12, 20)
+    assert not on(3, 1, 2027)  # the camera itself was not out since
+    with closing(database.connect(app.config["DATABASE"])) as db:
+        ebb = slips.some(db, [2])[0].recipe
+        notes.add(db, [Trial(0, "2026-11-30T09:00:00Z", ebb, ebb, slip=2, case=2)])
+        assert on(12, 20)  # that was another camera
+        notes.add(db, [Trial(0, "2026-11-30T09:00:00Z", ebb, ebb, slip=2, case=1)])
+    assert not on(12, 20)

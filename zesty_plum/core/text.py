@@ -2,6 +2,7 @@
 it."""
 
 import re
+from collections.abc import Sequence
 from typing import Any
 
 # Halves of a pair that have lost the other, which no file in UTF-8 can hold.
@@ -30,3 +31,8 @@ def well_formed_data(data: Any, deep: int = DEEPEST) -> Any:
 def shortened(text: str, most: int) -> str:
     """The text, or its beginning with an ellipsis where it is longer than `most` characters."""
     return text if len(text) <= most else f"{text[: most - 2].rstrip()} …"
+
+
+def joined(names: Sequence[str]) -> str:
+    """Names in a row, as a sentence has them: a, b and c."""
+    return f"{', '.join(names[:-1])} and {names[-1]}" if len(names) > 1 else "".join(names)

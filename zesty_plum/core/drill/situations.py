@@ -11,6 +11,7 @@ from pathlib import Path
 from ..judge.rules import SCHOOLS
 from ..judge.verdicts import Verdict
 from ..recipe import Intent, Recipe, make
+from ..text import joined
 
 HERE = Path(__file__).parent / "situations.toml"
 BODY = "heron-m2"
@@ -93,7 +94,7 @@ def explained(one: Situation, found: Judged, chosen: str) -> str:
     if len(labels) == 1:
         words = f"Nothing speaks against {labels[0]}, or least does."
     else:
-        words = f"{', '.join(labels[:-1])} and {labels[-1]} do equally well; take what you like."
+        words = f"{joined(labels)} do equally well; take what you like."
     if chosen in found.said and chosen not in found.best and found.said[chosen]:
         words += f" Against yours: {found.said[chosen][0].sentence}"
     return " ".join([words, *found.schools])

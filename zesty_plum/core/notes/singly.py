@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from ..bodies import Value
 from ..errors import PlumError
 from ..recipe import Recipe
+from ..text import joined
 from .moves import moves
 from .recurring import wilson
 
@@ -77,7 +78,7 @@ def result(made: Plan, marks: Mapping[tuple[str, Value], str]) -> str:
         here = [light for light, p in decided.items() if p == place]
         if here:
             label = dial.choice(place).label
-            parts.append(f"{dial.label} {label} was best under {_listed(here)}.")
+            parts.append(f"{dial.label} {label} was best under {joined(here)}.")
     if len(set(decided.values())) == 1 and len(decided) == len(made.lights) > 1:
         low, _ = wilson(len(decided), len(decided))
         parts = [
@@ -91,7 +92,3 @@ def result(made: Plan, marks: Mapping[tuple[str, Value], str]) -> str:
             f"{'One light is' if left == 1 else f'{left} lights are'} still to be looked at."
         )
     return " ".join(parts)
-
-
-def _listed(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

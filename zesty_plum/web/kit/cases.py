@@ -57,6 +57,7 @@ def one(case_id: int) -> str:
         homeless=free,
         choices=_choices(case, in_hand),
         alike=seen.alike(at),
+        idle=seen.idle(at, now()),
         escape=seen.escape(case, State(beside=cases.beside_of(db(), case))),
         beside=_beside(case),
         wrong={s.id: s for s in at.settings},

@@ -11,13 +11,14 @@ from ...core.kit.differ import Difference, Found, Setting
 from ...core.kit.presses import Press, presses, total
 from ...core.kit.state import State, by_hand, slot_of, slots
 from ...core.seen import REMAINS
-from ...store import cases, readings, shelf, slips
+from ...core.text import joined
+from ...store import cases, readings, shelf, slips, uses
 from ...store.cases import Case, Put
 from ...store.readings import Reading
 from .. import address
 from ..context import db
 
-STALE_DAYS, MOST_SLIPS = 60, 400
+STALE_DAYS, IDLE_DAYS, MOST_SLIPS = 60, 60, 400
 ESCAPE = "white_balance"  # what a button does that is a way out of a fixed light
 
 
@@ -177,6 +178,23 @@ def alike(at: Standing) -> list[tuple[str, str]]:
         for b, two in puts[k + 1 :]
         if one.intent == two.intent and differ.eye(one, two)[1][0] == REMAINS[0][1]
     ]
+
+
+def idle(at: Standing, today: str) -> str:
+    """Slots that nobody used for long, in a sentence, though the camera was out; empty where there
+    are none, or where nothing is known of its days."""
+    puts = {p.key: p.put for p in at.places if p.put}
+    used = uses.last(db(), at.case.id, puts, today)
+    if all(days(day, today) > IDLE_DAYS for day in used.values()):
+        return ""
+    left = [
+        p.label for p in at.places
+        if p.put and p.put.slip and days(max(p.put.put_at, used.get(p.key, "")), today) > IDLE_DAYS
+    ]  # fmt: skip
+    if not left:
+        return ""
+    names = f"Slot {left[0]} was" if len(left) == 1 else f"Slots {joined(left)} were"
+    return f"{names} in no outing and no note for {IDLE_DAYS} days."
 
 
 def escape(case: Case, beside: State) -> str:
