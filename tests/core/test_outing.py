@@ -487,6 +487,8 @@ def test_brackets_lapses_batteries_and_slow_cards_are_told_of():
     assert "let it cool between takes" in power.hot(clips, "standard")
     assert "its heat limit is high" in power.hot(clips, "high")
     assert power.hot(replace(clips, rate=25), "") == ""
+    assert "heat stopped A after 25. Take 20 at a time" in power.hot(clips, "high", 25)
+    assert power.hot(clips, "", 38) == ""  # it is known to last
 
 
 def test_ways_are_counted_and_low_sun_does_not_wait():

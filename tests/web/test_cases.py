@@ -315,6 +315,9 @@ def test_a_reading_that_is_broken_off_leaves_the_old_state(client, post, camera,
 
 def test_kit_json_and_a_backup_bring_the_cameras_back(tmp_path, client, post, camera):
     post(f"{camera}/beside", {"set": "quiet"})
+    about = {"name": "First", "letter": "A", "ahead": "60", "hot": "35"}
+    assert post(camera, {**about, "hot": "-3"}).status_code == 400
+    post(camera, about)
     told = client.get("/kit/kit.json").data
     whole = client.get("/backup.zip").data
     other = create_app(tmp_path / "other")
@@ -331,6 +334,9 @@ def test_kit_json_and_a_backup_bring_the_cameras_back(tmp_path, client, post, ca
     sent = {"file": (io.BytesIO(told), "kit.json")}
     there.post("/kit/kit.json", data=sent, content_type="multipart/form-data")
     assert "Tide" in there.get("/kit/cases/1").text
+    with closing(database.connect(third.config["DATABASE"])) as db:
+        case = cases.named(db, "A")
+        assert (case.ahead, case.hot) == (60, 35)
     for odd in (b"{", b'{"format": "zesty-plum-kit", "version": 9}', b'{"format": "x"}'):
         sent = {"file": (io.BytesIO(odd), "kit.json")}
         answer = there.post("/kit/kit.json", data=sent, content_type="multipart/form-data")

@@ -22,16 +22,19 @@ MOST_CROP = 8.0
 HOWS = ("card", "typed", "ticked off")  # a reading came about
 PLAN = ("kit_slot", "kit_beside")  # the tables that hold a plan
 MOST_UNDONE = 500  # changes of plans that can be undone
-ABOUT = ("name", "carried", "letter", "crop", "cards", "batteries", "charge", "ahead", "note")
-MOST_CHARGE, MOST_AHEAD = 20_000, 14 * 86400
+ABOUT = (
+    "name", "carried", "letter", "crop", "cards", "batteries", "charge", "ahead", "hot", "note",
+)  # fmt: skip
+MOST_CHARGE, MOST_AHEAD, MOST_HOT = 20_000, 14 * 86400, 600
 
 
 @dataclass(frozen=True)
 class Case:
     """A camera: what its owner calls it, its body, who carries it, the letter that its file names
     begin with, its crop factor, its cards, batteries, pictures of a charge, 0 if nobody counted,
-    seconds that its clock is ahead, and a note; `like` is the case whose state it
-    was brought to, while it is borrowed, and `came` the reading of how it came."""
+    seconds that its clock is ahead, minutes of clips after which it stopped of heat, 0 if it never
+    did, and a note; `like` is the case whose state it was brought to, while it is borrowed, and
+    `came` the reading of how it came."""
 
     id: int
     name: str
@@ -43,6 +46,7 @@ class Case:
     batteries: int
     charge: int
     ahead: int
+    hot: int
     note: str
     added_at: str
     retired: bool
@@ -122,21 +126,24 @@ def told(given: Mapping[str, Any], camera: Body) -> dict[str, Any]:
     crop = said["crop"].replace(",", ".") or "1"
     try:
         crop_ = float(crop)
-        many, charge, ahead = (
-            int((said[k] or "0").replace("−", "-")) for k in ("batteries", "charge", "ahead")
-        )
+        whole = {
+            k: int((said[k] or "0").replace("−", "-"))
+            for k in ("batteries", "charge", "ahead", "hot")
+        }
     except ValueError as error:
         raise PlumError(
-            "Crop is a number as 1.5; batteries, pictures of a charge and seconds of the clock are "
-            "whole ones, as 2."
+            "Crop is a number as 1.5; batteries, pictures of a charge, minutes of clips and "
+            "seconds of the clock are whole ones, as 2."
         ) from error
-    if not 0.2 <= crop_ <= MOST_CROP or not 0 <= many <= MOST_BATTERIES:
+    if not 0.2 <= crop_ <= MOST_CROP or not 0 <= whole["batteries"] <= MOST_BATTERIES:
         raise PlumError(f"Crop goes from 0.2 to {MOST_CROP:g}, batteries from 0 to 99.")
-    if not 0 <= charge <= MOST_CHARGE or abs(ahead) > MOST_AHEAD:
+    if not 0 <= whole["charge"] <= MOST_CHARGE or abs(whole["ahead"]) > MOST_AHEAD:
         raise PlumError(
             f"A charge gives up to {MOST_CHARGE} pictures; a clock is off by two weeks at most."
         )
-    return {**said, "crop": crop_, "batteries": many, "charge": charge, "ahead": ahead}
+    if not 0 <= whole["hot"] <= MOST_HOT:
+        raise PlumError(f"Minutes of clips go from 0, never hot, to {MOST_HOT}.")
+    return {**said, "crop": crop_, **whole}
 
 
 @dataclass(frozen=True)
@@ -437,6 +444,7 @@ def _check_case(row: sqlite3.Row) -> None:
     checks.whole(row, "batteries", 0, MOST_BATTERIES)
     checks.whole(row, "charge", 0, MOST_CHARGE)
     checks.whole(row, "ahead", -MOST_AHEAD, MOST_AHEAD)
+    checks.whole(row, "hot", 0, MOST_HOT)
     checks.moment(row, "added_at")
     checks.moment(row, "retired_at", may_lack=True)
 

@@ -41,6 +41,9 @@ class _Case(_Part):
     batteries: StrictInt = Field(default=0, ge=0, le=cases.MOST_BATTERIES)
     charge: StrictInt = Field(default=0, ge=0, description="Pictures of one.")
     ahead: StrictInt = Field(default=0, description="Seconds that its clock is ahead.")
+    hot: StrictInt = Field(
+        default=0, ge=0, le=cases.MOST_HOT, description="Minutes of clips until it stopped of heat."
+    )
     note: Annotated[StrictStr, Field(max_length=cases.MOST_NOTE)] = ""
     slots: list[_Slot] = Field(default=[], max_length=400)
     beside: dict[str, StrictStr] = {}

@@ -1,5 +1,6 @@
 """Cards, batteries and heat of a day: what is taken, when to change, and what does not last."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -11,6 +12,7 @@ CHARGE = 380  # pictures of a battery's charge, by the usual test (CIPA DC-002)
 CLIP_PICTURES = 5  # that a minute of clips costs
 CLASSES = {"V30": 30.0, "V60": 60.0, "V90": 90.0, "U3": 30.0, "U1": 10.0, "C10": 10.0}
 COLD = 5.0  # degrees Celsius, from which down a charge gives clearly less
+CLOSE = 0.8  # share of the minutes after which heat stopped it, that are still safe
 WARM, LARGE, QUICK = 20.0, 3000, 50.0  # minutes, pixels and rate of clips that make a camera hot
 
 
@@ -120,11 +122,19 @@ def too_slow(camera: str, said: str, megabits: float) -> str:
     )
 
 
-def hot(one: Planned, limit: str) -> str:
-    """That long clips make a camera hot, and where its heat limit stands, if it has one; else
-    empty."""
-    heavy = one.across >= LARGE or one.rate >= QUICK
-    if not heavy or one.shoot.minutes < WARM:
+def hot(one: Planned, limit: str, stopped: int = 0) -> str:
+    """That long clips make a camera hot, by the minutes after which it `stopped` before, or where
+    its heat limit stands, if it has one; else empty."""
+    if one.across < LARGE and one.rate < QUICK:
+        return ""
+    if stopped and one.shoot.minutes >= CLOSE * stopped:
+        takes = max(1, math.floor(CLOSE * stopped))
+        return (
+            f"{one.shoot.minutes:g} minutes of clips in '{one.shoot.title}': heat stopped "
+            f"{one.camera} after {stopped}. Take {takes} at a time, fewer in the sun, and let it "
+            "cool between."
+        )
+    if stopped or one.shoot.minutes < WARM:
         return ""
     words = f"{one.shoot.minutes:g} minutes of clips in '{one.shoot.title}' make {one.camera} hot"
     if limit == "high":

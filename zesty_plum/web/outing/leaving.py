@@ -80,7 +80,7 @@ def lasting(outing: Outing, made: Sequence[Card], used: Sequence[power.Use]) -> 
         out.append(power.batteries(use, case.batteries, case.charge, outing.said.celsius))
         out.append(power.too_slow(case.name, case.cards, most))
         limit = str(cases.beside_of(db(), case).get("heat", ""))
-        out += [power.hot(p, limit) for p in planned(mine) if p.shoot.minutes]
+        out += [power.hot(p, limit, case.hot) for p in planned(mine) if p.shoot.minutes]
     return [words for words in out if words]
 
 
