@@ -20,6 +20,7 @@ from zesty_plum.core.carried import bodies_in
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.exchange import packed, read_many
 from zesty_plum.core.learn import chart
+from zesty_plum.core.lists import read_list
 from zesty_plum.core.recipe import dumps, loads, make
 from zesty_plum.demo import TAUGHT
 from zesty_plum.store import backup, bodies, database, slips
@@ -195,6 +196,24 @@ def test_dials_get_other_steps_names_and_what_no_dial_of_the_nearest_body_does(c
     assert "checked" not in nothing.split("<table>")[1]
 
 
+def test_a_dials_numbers_are_printed_with_its_unit_and_read_with_it(client, post):
+    sent = form(**{"low-colour": "-100", "high-colour": "100", "step-colour": "25"})
+    sent |= {"times-colour": "0.04", "after-colour": "%", "after-shadows": "EV"}
+    post(post("/kit/list", sent).location)
+    made, heron = every()["dotterel"], every()["heron-m2"]
+    labels = [c.label for c in made.dial("colour").choices]
+    assert labels[:2] == ["-100 %", "-75 %"]
+    assert labels[4:6] == ["0 %", "+25 %"]
+    assert made.interpret({"colour": 50}).saturation == heron.interpret({"colour": 2}).saturation
+    assert made.dial("shadows").choice(1).label == "+1 EV"
+    assert made.dial("shadows").choice(0.5).label == "+1/2 EV"
+    found = read_list("Colour +50 %\nShadows: +1 EV", made)
+    assert {k: v for p in found.pieces for k, v in p.sets.items()} == {"colour": 50, "shadows": 1}
+    again = client.get("/kit/list?like=dotterel").text
+    assert 'name="after-colour" value="%"' in again
+    assert 'name="after-highlights" value=""' in again
+
+
 def test_what_a_narrower_list_can_no_longer_meet_goes_with_it(client, post):
     """60 and 100 pictures a second, and 4:2:2, need places of dials that this list leaves out."""
     sent = form(**{"from-clip_size": "1920", "to-clip_size": "1920"})
@@ -219,6 +238,7 @@ def test_what_a_narrower_list_can_no_longer_meet_goes_with_it(client, post):
         ({"low-shadows": "2", "high-shadows": "1"}, "from a smaller number to a larger one"),
         ({"step-shadows": "0.01"}, "would have 601 places; 400 are the most"),
         ({"step-shadows": "half"}, "&#39;Shadows&#39; needs a number, as 0.5, not &#39;half&#39;"),
+        ({"after-shadows": "9 EV"}, "stands a unit as EV or %, at most 8 letters"),
         ({"times-shadows": "9"}, "Make their steps smaller."),
         ({"from-kelvin": "99"}, "has no such place"),
         ({"place-white_balance-0": ""}, "needs its standard, auto"),

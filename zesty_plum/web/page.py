@@ -37,6 +37,7 @@ LIMITS = {
     "searched": search.MOST_LETTERS,
     "camera": body_file.MOST_NAME,
     "dial": body_file.MOST_LABEL,
+    "unit": body_file.MOST_AFTER,
 }
 
 

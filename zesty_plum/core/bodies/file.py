@@ -27,7 +27,7 @@ MOST_BYTES = 4 * 2**20
 MOST_DIALS, MOST_PLACES, MOST_STYLES = 80, 400, 24
 LATER = ("note", "flash_sync", "wanted", "beside", "outside", "resets")
 MOST_TIMES = 20  # that a step is as far as another body's
-MOST_NAME, MOST_LABEL = 60, 40  # letters of a body's name, and of a dial's
+MOST_NAME, MOST_LABEL, MOST_AFTER = 60, 40, 8  # letters of a body's name, a dial's and a unit
 
 Value = StrictInt | StrictFloat | Annotated[StrictStr, Field(max_length=60)]
 Text = Annotated[StrictStr, Field(max_length=600)]

@@ -17,13 +17,15 @@ EXACT = 1e-6  # of the largest effect, that a place may lie off the line of the 
 
 @dataclass(frozen=True)
 class Steps:
-    """Where a dial of numbers begins and ends, how far its places are apart, and how far one step
-    of it goes, in times of what it did before; minus turns its sign."""
+    """Where a dial of numbers begins and ends, how far its places are apart, how far one step of it
+    goes, in times of what it did before, and what is printed after its numbers; minus turns its
+    sign."""
 
     low: float
     high: float
     step: float
     times: float = 1.0
+    after: str = ""
 
 
 @dataclass(frozen=True)
@@ -61,18 +63,26 @@ def steps_of(dial: Dial) -> Steps | None:
     if lines(dial) is None:
         return None
     numbers = [float(v) for v in dial.values]
-    return Steps(numbers[0], numbers[-1], round(numbers[1] - numbers[0], 2))
+    return Steps(numbers[0], numbers[-1], round(numbers[1] - numbers[0], 2), after=_after(dial))
+
+
+def _after(dial: Dial) -> str:
+    """What is printed after every number of a dial."""
+    found = [re.fullmatch(r"[-+]?\d[\d ./]*? ?([^\d ./].*)", c.label) for c in dial.choices]
+    every = {m[1] if m else "" for m in found}
+    return every.pop() if len(every) == 1 else ""
 
 
 def divided(dial: Dial, steps: Steps) -> Dial:
     """The dial with other steps; its standard stays where it was, or is 0."""
     found = lines(dial)
     assert found is not None
-    many = _many(dial, steps)
+    many, after = _many(dial, steps), f" {steps.after}".rstrip()
+    unit = "steps" if after else dial.unit
     third = abs(steps.step - 1 / 3) < 0.01
     step = 1 / 3 if third else steps.step
     low = round(steps.low * 3) / 3 if third else steps.low
-    signed = steps.low < 0 and dial.unit != "stops"
+    signed = steps.low < 0 and unit != "stops"
     choices = []
     for k in range(many):
         exact = low + k * step
@@ -81,7 +91,8 @@ def divided(dial: Dial, steps: Steps) -> Dial:
         halves = not near and abs(2 * exact - round(2 * exact)) > EXACT and not third
         label = f"{value:+g}" if halves and signed else str(value) if halves else ""
         adds = {n: start + a * steps.times * exact for n, (a, start) in found.items()}
-        choices.append(Choice(value, label or printed(exact, dial.unit, third, signed), {}, adds))
+        label = label or printed(exact, unit, third, signed)
+        choices.append(Choice(value, label + after, {}, adds))
     made = replace(dial, choices=tuple(choices))
     default = next((v for v in (dial.default, 0) if v in made.values), None)
     if default is None:

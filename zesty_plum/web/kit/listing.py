@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from ...core.bodies import Body, Choice, Dial, Value, known, shipped
-from ...core.bodies.file import MOST_LABEL
+from ...core.bodies.file import MOST_AFTER, MOST_LABEL
 from ...core.bodies.remade import Place, Steps, divided, named, steps_of
 from ...core.bodies.trimmed import with_dials
 from ...core.bodies.whole import check
@@ -108,8 +108,9 @@ def offered(like: Body) -> list[Dial]:
 
 def changed(like: Body, form: Mapping[str, str]) -> Body:
     """The body that a form asks for; dials by `label-ID`, `group-ID`, `order-ID` and `keep-ID`;
-    those of numbers by `low-ID`, `high-ID`, `step-ID`, `times-ID` and `turn-ID`, or the ends
-    `from-ID` and `to-ID`; those of names by `place-ID-N`, `kelvin-ID-N` and `style-ID-N`."""
+    those of numbers by `low-ID`, `high-ID`, `step-ID`, `after-ID`, `times-ID` and `turn-ID`, or
+    the ends `from-ID` and `to-ID`; those of names by `place-ID-N`, `kelvin-ID-N` and
+    `style-ID-N`."""
     name, body_id = called(form.get("name", ""))
     if like.id not in shipped():
         body_id = like.id
@@ -164,7 +165,13 @@ def _dial(dial: Dial, form: Mapping[str, str], styles: bool) -> Dial:
     low, high, step = (
         _number(form, f"{key}-{dial.id}", getattr(before, key), dial) for key in DIVISION
     )
-    asked = Steps(low, high, step, sign * _number(form, f"times-{dial.id}", 1.0, dial))
+    after = " ".join(form.get(f"after-{dial.id}", before.after).split())
+    if len(after) > MOST_AFTER or re.search(r"\d", after):
+        raise PlumError(
+            f"After the numbers of '{dial.label}' stands a unit as EV or %, at most {MOST_AFTER} "
+            "letters and no digit."
+        )
+    asked = Steps(low, high, step, sign * _number(form, f"times-{dial.id}", 1.0, dial), after)
     return dial if asked == before else divided(dial, asked)
 
 
