@@ -9,12 +9,16 @@ import zipfile
 from contextlib import closing
 from datetime import UTC, datetime
 
+import cv2
+import numpy as np
 import pytest
 from click.testing import CliRunner
 
+from tests.builders import rendered
 from zesty_plum.cli import main
 from zesty_plum.core import scenes
 from zesty_plum.core.kit.menu import BUTTONS
+from zesty_plum.core.paper import case_card
 from zesty_plum.store import backup, cases, database, notes, readings, slips
 from zesty_plum.store.notes import Trial
 from zesty_plum.web import create_app
@@ -311,6 +315,26 @@ def test_a_reading_that_is_broken_off_leaves_the_old_state(client, post, camera,
         post(f"{camera}/read", {"typed": "2: Shadows -3"})
     monkeypatch.undo()
     assert words(client.get(camera).text) == before
+
+
+def test_the_card_of_a_camera_shows_each_slot_on_its_scene(client, post, camera):
+    post("/kit/cases", {"body": "heron-m2", "name": "Bare"})
+    assert "Nothing is planned for Bare" in client.get("/kit/cases/2/card.jpg").text
+    drawn = cv2.imdecode(np.frombuffer(client.get(f"{camera}/card.jpg").data, np.uint8), 1)
+    drawn = drawn[..., ::-1].astype(float)
+    wide, high = case_card.PRINT[1]
+    left, top = case_card.MARGIN, case_card.HEAD + 16
+    there = drawn[top : top + high, left : left + wide]
+    seen = rendered(scenes.load("workshop"), 480, style="linen", shadows=1).pixels
+    small = cv2.resize(seen, (wide, high), interpolation=cv2.INTER_AREA)
+    assert np.abs(there - small).mean() < 4
+    plain = cv2.resize(rendered(scenes.load("workshop")).pixels, (wide, high))
+    assert np.abs(there - plain).mean() > 6
+    for key in ("1", "3", "4", "5", "6", "7", "c1"):
+        post(f"{camera}/slots/{key}", {"slip": "1", "why": "x" * 60, "scene": "own-gone"})
+    tall = cv2.imdecode(np.frombuffer(client.get(f"{camera}/card.jpg").data, np.uint8), 1)
+    assert tall.shape[1] == drawn.shape[1]
+    assert tall.shape[0] == case_card.HEAD + 4 * case_card.ROW[2] + case_card.FOOT
 
 
 def test_kit_json_and_a_backup_bring_the_cameras_back(tmp_path, client, post, camera):

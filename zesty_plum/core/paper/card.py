@@ -89,7 +89,7 @@ def rows(recipe: Recipe) -> tuple[list[tuple[str, str]], str]:
     return [printed(d) for d in told], f"As shipped: {', '.join(rest)}." if rest else ""
 
 
-def _crop(pixels: Bytes8, across: int, down: int) -> Image.Image:
+def covering(pixels: Bytes8, across: int, down: int) -> Image.Image:
     """Fill a box: scaled to cover it, cut evenly left and right, a little more below than above,
     where less is told."""
     height, width = pixels.shape[:2]
@@ -144,7 +144,7 @@ def _hang(image: Image.Image, pen: ImageDraw.ImageDraw, form: Shape, renders: li
     left, top, right, bottom = form.prints[0]
     if not form.bordered and len(renders) == 1:
         bottom = form.size[1]
-    image.paste(_crop(renders[0], right - left, bottom - top), (left, top))
+    image.paste(covering(renders[0], right - left, bottom - top), (left, top))
 
 
 def _stick(
@@ -153,7 +153,7 @@ def _stick(
     left, top, right, bottom = place
     if bordered:
         pen.rectangle((left - 7, top - 7, right + 6, bottom + 6), fill="#ffffff", outline=HAIR)
-    image.paste(_crop(pixels, right - left, bottom - top), (left, top))
+    image.paste(covering(pixels, right - left, bottom - top), (left, top))
 
 
 def _heading(pen: ImageDraw.ImageDraw, recipe: Recipe, form: Shape, left: int, top: int) -> int:
@@ -194,19 +194,19 @@ def _write(
     upright: bool,
 ) -> None:
     left, top, right, bottom = form.paper
-    left, right, foot = left + (56 if upright else 44), right - (56 if upright else 44), bottom - 44
+    left, right, base = left + (56 if upright else 44), right - (56 if upright else 44), bottom - 44
     y = _heading(pen, recipe, form, left, top + 44)
     # The code stands right of the dials, or below them where the paper is narrow.
-    room = foot - 78 - y if upright else CODE_MOST
+    room = base - 78 - y if upright else CODE_MOST
     text, whole, exact = code.placed(recipe, room, CODE_ACROSS, LEAST_MODULE)
     module = int(exact)
     side, quiet = code.modules(text) * module, code.QUIET * module
     most = 2 if upright else 3
     said = recipe.note.strip()
     note = faces.wrapped(recipe.note, "text", 22, right - left, most) if said else []
-    note_top = foot - 34 - 29 * len(note)
+    note_top = base - 34 - 29 * len(note)
     table_right = right - side - 34 if upright else right
-    table_bottom = note_top - 24 if upright else min(note_top, foot - 40) - side - 36
+    table_bottom = note_top - 24 if upright else min(note_top, base - 40) - side - 36
     _table(pen, recipe, (left, y, table_right, table_bottom), form.columns)
     at = (right - side + quiet, y + 10 - quiet) if upright else (left - quiet, table_bottom + 14)
     image.paste(ImageOps.colorize(Image.fromarray(code.square(text, module)), INK, PAPER), at)
@@ -218,7 +218,8 @@ def _write(
         _caption(pen, whole, beside, right - left - side - 20, 22)
     for k, line in enumerate(note):
         faces.write(pen, (left, note_top + 22 + 29 * k), line, "text", 22, INK)
-    _foot(pen, left, right, foot, recipe.author, version)
+    author = " ".join(faces.printable(recipe.author).split())
+    foot(pen, left, right, base, ", ".join(t for t in (author, f"version {version}") if t))
 
 
 def _table(pen: ImageDraw.ImageDraw, recipe: Recipe, box: Box, columns: int) -> None:
@@ -265,17 +266,13 @@ def _table(pen: ImageDraw.ImageDraw, recipe: Recipe, box: Box, columns: int) -> 
         )
 
 
-def _foot(
-    pen: ImageDraw.ImageDraw, left: int, right: int, y: int, author: str, version: int
-) -> None:
+def foot(pen: ImageDraw.ImageDraw, left: int, right: int, y: int, told: str) -> None:
+    """Our name, and a line at the right."""
     faces.write(pen, (left, y), "Zesty", "head", 25, PLUM)
     x = left + faces.width("Zesty", "head", 25)
     pen.ellipse((x + 1, y - 9, x + 10, y), fill=ZEST)
     faces.write(pen, (x + 12, y), "Plum", "head", 25, PLUM)
-    who = ", ".join(
-        t for t in (" ".join(faces.printable(author).split()), f"version {version}") if t
-    )
     room = right - left - 170
     faces.write(
-        pen, (right, y), faces.shortened(who, "text", 19, room), "text", 19, SOFT, right=True
+        pen, (right, y), faces.shortened(told, "text", 19, room), "text", 19, SOFT, right=True
     )

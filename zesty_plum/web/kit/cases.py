@@ -7,11 +7,15 @@ from flask import Blueprint, Response, redirect, render_template, request, url_f
 from flask.typing import ResponseReturnValue
 
 from ...core import bodies as core
+from ...core.arrays import Bytes8
+from ...core.develop.pipeline import develop
 from ...core.errors import PlumError
 from ...core.exchange import stem
 from ...core.kit import card, sets
 from ...core.kit.state import State, bank_of, shipped, slot_of
 from ...core.kit.typed import typed
+from ...core.paper import case_card
+from ...core.pictures.write import preview
 from ...core.recipe import make
 from ...store import cases, kit_file, readings, slips
 from ...store.cases import Case, Put
@@ -25,6 +29,7 @@ from ..work import long_work
 from . import standing as seen
 
 blueprint = Blueprint("cases", __name__, template_folder="templates", url_prefix="/kit")
+PRINT_WIDTH, CARD_QUALITY = 480, 93
 MOST_HISTORY = 8  # readings that are shown
 MOST_CARD = 40  # files that are looked through for a settings card
 
@@ -264,6 +269,39 @@ def sheet(case_id: int) -> str:
     at = seen.standing(case, pictures=False)
     beside = _beside_told(case)
     return render_template("sheet.html", case=case, at=at, turned=turned, beside=beside)
+
+
+@blueprint.get("/cases/<int:case_id>/card.jpg")
+def card_of(case_id: int) -> Response:
+    """The slots with a picture of each, as one picture."""
+    case = cases.get(db(), case_id)
+    puts = [(p.label, p.put) for p in seen.standing(case, pictures=False).places if p.put]
+    if not puts:
+        raise PlumError(f"Nothing is planned for {case.name}. Put slips into its slots first.")
+    with long_work("Drawing the card", len(puts) + 1) as work:
+        drawn = [
+            case_card.Slot(
+                label,
+                put.recipe.name,
+                put.why,
+                ", ".join(f"{dial} {value}" for dial, value in _turned(case, put)) or "as shipped",
+                _seen(put),
+            )
+            for label, put in work.steps(puts)
+        ]
+    about = ", ".join(t for t in (case.letter, case.camera.name, case.carried) if t)
+    made = case_card.draw(case.name, about, drawn, now()[:10])
+    return attached(f"{stem(case.name)}-slots.jpg", preview(made, CARD_QUALITY), "image/jpeg")
+
+
+def _seen(put: Put) -> Bytes8:
+    """What stands in a slot, on its scene, or on the first one where that is not there any more."""
+    look, sensor = put.recipe.look, put.recipe.camera.sensor
+    try:
+        scene = address.scene_of(put.scene or address.FIRST_SCENE)
+    except PlumError:
+        scene = address.scene_of(address.FIRST_SCENE)
+    return develop(scene, look, sensor, PRINT_WIDTH).pixels
 
 
 @blueprint.get("/cases/<int:case_id>/page.html")
