@@ -165,6 +165,11 @@ def test_a_text_too_long_to_be_a_list_is_refused_not_cut():
         read_list("x" * 9000)
 
 
+@pytest.mark.parametrize("text", ["Shadows {}", "{}", "{} x 2", "1 {}/{}", "f/{}", "-{} K"])
+def test_a_number_without_end_sets_nothing(text):
+    assert read_list(text.replace("{}", "9" * 900), "heron-m2").dials == {}
+
+
 def test_a_reader_corrects_a_piece():
     """Another place, another dial (which takes the number along), or left out."""
     text = "Clarity 9\nTexture -2\nGrain strong"

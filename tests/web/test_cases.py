@@ -192,6 +192,8 @@ def test_what_is_typed_and_not_understood_is_told(post, camera, text, says):
 
 
 def test_slots_take_what_fits_and_every_change_can_be_undone(client, post, camera):
+    assert post("/kit/cases/9/slots/1/clear").status_code == 404
+    assert post(f"{camera}/slots/99/clear").status_code == 400
     post("/slips/save", {"body": "dunlin-4", "name": "Old glass"})
     post("/slips/save", {"body": "heron-m2", "name": "Clip", "output": "clip_8"})
     wrong = post(f"{camera}/slots/1", {"slip": "2"})

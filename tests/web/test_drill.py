@@ -185,6 +185,17 @@ def test_missed_questions_come_again_after_a_day(app, client, post, db):
     assert (asked in missed) == bool(missed)
 
 
+def test_of_a_question_that_was_not_passed_on_there_are_no_pictures(client, post, db):
+    begin(post)
+    drills.answer(
+        db, 1, Answer(0, {}, "none", False, "which:warm", 2.0, 2.0, "2026-10-01T10:00:00Z")
+    )
+    for path in ("1", "1/a.jpg"):
+        answered = client.get(f"/drill/1/{path}")
+        assert answered.status_code == 404
+        assert "Only the answer" in answered.text
+
+
 def test_what_was_missed_on_a_picture_that_is_gone_does_not_come_again(app, client, post, db):
     answer(client, post, begin(post), 1)
     asked = {**drills.get(db, 1).answers[0].question, "scene": "own-gone"}

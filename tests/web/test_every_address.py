@@ -2,15 +2,18 @@
 never a fault of ours."""
 
 import re
+import sys
 from contextlib import closing
+from functools import cache
+from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tests.builders import HERON, recipe
+from tests.builders import HERON
 from zesty_plum.core import scenes
-from zesty_plum.store import slips
+from zesty_plum.demo.seed import seed
 from zesty_plum.store.database import connect
 from zesty_plum.web import create_app
 from zesty_plum.web.values import choice, identity, place, whole, within
@@ -46,6 +49,13 @@ ODD = (
     "kelvin<x grain>>",
     "1",
     "200",
+    "1:2",
+    "heron-m2",
+    "2026-02-30",
+    "25:61",
+    "17:15",
+    "[]",
+    "{}",
 )
 NAMES = (
     *[
@@ -106,15 +116,27 @@ NAMES = (
     ],
     *(d.id for d in HERON.dials),
 )
+ASKED = re.compile(r'name="([a-z_]+)"|(?:form|args|values)(?:\.get|\.getlist)?[\[(]"([a-z_]+)"')
 SLOW = {"onto.find", "wall.match", "papers.everything", "static"}  # seconds each, tried elsewhere
 
 
+@cache
+def asked_in(module: str) -> tuple[str, ...]:
+    """Names of what the forms and functions of a room ask for."""
+    home = Path(sys.modules[module].__file__)
+    files = [home]
+    if home.name == "__init__.py" or home.parent.name != "web":
+        files = [f for kind in ("*.py", "*.html") for f in home.parent.rglob(kind)]
+    found = {a or b for f in files for a, b in ASKED.findall(f.read_text("utf-8"))}
+    return tuple(sorted(found)) or NAMES
+
+
 def world_in(folder):
-    """The client of an application with one slip, and its addresses."""
+    """The client of an application with a library in all rooms, and its addresses."""
     app = create_app(folder)
     app.config["WTF_CSRF_ENABLED"] = False
     with closing(connect(app.config["DATABASE"])) as db:
-        slips.create(db, recipe("Tide"), "2026-10-03T18:00:00Z")
+        seed(db, "2026-10-03T18:00:00Z")
     rules = [r for r in app.url_map.iter_rules() if r.endpoint not in SLOW]
     return app.test_client(), sorted(rules, key=str)
 
@@ -123,7 +145,9 @@ def ask(client, rules, data):
     """Odd values at one of the addresses: what was asked, and the answer."""
     rule = data.draw(st.sampled_from(rules), label="address")
     method = "POST" if "POST" in rule.methods else "GET"
-    given_ = data.draw(st.dictionaries(st.sampled_from(NAMES), st.sampled_from(ODD), max_size=5))
+    module = client.application.view_functions[rule.endpoint].__module__
+    names = st.sampled_from(asked_in(module)) | st.sampled_from(NAMES)
+    given_ = data.draw(st.dictionaries(names, st.sampled_from(ODD), max_size=8))
     values = {"scene_id": ("corner", *ODD), "kind": ("cube", "jpg", "png"), "side": ("left",)}
 
     def filled(match: re.Match[str]) -> str:

@@ -277,6 +277,7 @@ def _write_slot(db: sqlite3.Connection, case_id: int, made: Put) -> None:
 
 def clear(db: sqlite3.Connection, case_id: int, key: str, now: str) -> int:
     """Plan nothing for a slot; returns what undoes it."""
+    slot_of(get(db, case_id).camera, key)
     with transaction(db):
         undo = _before(db, case_id, now)
         db.execute("DELETE FROM kit_slot WHERE case_id = ? AND key = ?", (case_id, key))

@@ -6,10 +6,11 @@ from math import log2
 
 from ..bodies import Body, Dial, Value, Values, bodies
 from ..errors import PlumError
+from ..text import shortened
 from .lexicon import Lexicon, Phrase, nearest
 from .protocol import Kind
 from .stand_in import standing_in
-from .tokens import Token
+from .tokens import LARGEST, Token
 
 THIRDS = 0.05  # 0.3 and 0.7 are how people write thirds
 BEYOND = 0.5  # of a dial's whole way that a number may lie outside and still mean its end
@@ -280,8 +281,8 @@ def time(camera: Body, dial: Dial, given: Token) -> Fit:
 
 def _scaled(camera: Body, dial: Dial, value: float, field_: str, text: str) -> Fit:
     places = {v: dial.choice(v).sets[field_] for v in dial.values if field_ in dial.choice(v).sets}
-    if value <= 0:
-        return Fit(Kind.UNCLEAR, {}, f"{dial.label} cannot be {text}.")
+    if not 0 < value < LARGEST:
+        return Fit(Kind.UNCLEAR, {}, f"{dial.label} cannot be {shortened(text, 20)}.")
     near = min(places, key=lambda v: abs(log2(places[v] / value)))
     off = abs(log2(places[near] / value))
     if off < 0.03:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from functools import cache
 
 PLUS, MINUS = "+＋﹢➕", "−‒–—－﹣➖-"  # the hyphen last, as it stands in classes
+LARGEST = 1e12  # of a number; no dial goes near it
 _SIGN = f"[{PLUS}{MINUS}]"
 _VULGAR = "[½⅓⅔¼¾⅛⅜⅝⅞]"
 _UNITS = (
@@ -81,7 +82,7 @@ def _token(found: re.Match[str], text: str, dashed: bool) -> list[Token]:
     start, end = found.span()
     if kind != "number":
         width = re.match(r"(\d+)\s?[x×]", found[0], re.I)
-        value = float(width[1]) if width else 0.0
+        value = _number(width[1]) if width else 0.0
         return [Token(kind, start, end, found[0], folded(found[0]), value)]
     unit = re.sub(r"[\s°]", "", (found["unit"] or "").casefold())
     number = Token("number", start, end, text[start:end], value=_size(found), unit=unit)
@@ -102,10 +103,14 @@ def _token(found: re.Match[str], text: str, dashed: bool) -> list[Token]:
 def _size(found: re.Match[str]) -> float:
     """How large a number is, without its sign."""
     if found["vulgar"]:
-        return float(found["whole"] or 0) + unicodedata.numeric(found["vulgar"])
+        return _number(found["whole"] or "0") + unicodedata.numeric(found["vulgar"])
     if found["bottom"]:
-        bottom = float(found["bottom"])
-        return float(found["whole2"] or 0) + (float(found["top"]) / bottom if bottom else 0.0)
+        bottom = _number(found["bottom"])
+        return _number(found["whole2"] or "0") + (_number(found["top"]) / bottom if bottom else 0.0)
     if found["grouped"]:
-        return float(re.sub(r"\D", "", found["grouped"]))
-    return float(found["plain"].replace(",", "."))
+        return _number(re.sub(r"\D", "", found["grouped"]))
+    return _number(found["plain"].replace(",", "."))
+
+
+def _number(text: str) -> float:
+    return min(float(text), LARGEST)

@@ -256,6 +256,8 @@ def picture(number: int, place: int, side: str) -> ResponseReturnValue:
     if not 0 <= at <= len(given):
         raise NotFound("This question has not come yet.")
     asked = asking.question(drill, at, given)
+    if not asked.data:
+        raise NotFound("Only the answer to this question is known here, not its pictures.")
     said = next((a.said for a in drill.answers if a.number == at), "")
     if not said and (side == "marked" or (asked.kind == "set" and side != "p")):
         raise NotFound("This is shown after the answer.")
