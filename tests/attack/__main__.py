@@ -5,10 +5,10 @@ import sys
 import tempfile
 import time
 
-from tests.attack import addresses, files, kills, load
+from tests.attack import addresses, files, kills, load, shapes
 from tests.attack.report import HEAD, Result
 
-SIZES = {"kills": 1_200, "files": 12_000, "addresses": 10_000, "load": 600}
+SIZES = {"kills": 1_200, "files": 12_000, "shapes": 5_000, "addresses": 10_000, "load": 600}
 PEOPLE, PAUSE = 50, 8.0
 
 
@@ -41,7 +41,12 @@ def crowds(seconds: float) -> list[Result]:
 
 def main(names: list[str]) -> int:
     """Run the attacks and print their table; 1 where one found something."""
-    ways = {"kills": kills.run, "files": files.run, "addresses": addresses.run}
+    ways = {
+        "kills": kills.run,
+        "files": files.run,
+        "shapes": shapes.run,
+        "addresses": addresses.run,
+    }
     results: list[Result] = []
     for name in names or list(SIZES):
         say(name)

@@ -1,6 +1,6 @@
 """The attacks of `make attack`, small: other files and other moments each time they are changed."""
 
-from tests.attack import files, kills, load
+from tests.attack import files, kills, load, shapes
 
 
 def test_kills_lose_nothing():
@@ -12,6 +12,12 @@ def test_kills_lose_nothing():
 def test_mutated_files_are_told_of():
     for result in files.run(420, seed=2):
         assert result.tried == 30
+        assert result.faults == [], result.what
+
+
+def test_misshapen_files_are_told_of():
+    for result in shapes.run(100, seed=2):
+        assert result.tried == 20
         assert result.faults == [], result.what
 
 
