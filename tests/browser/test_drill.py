@@ -76,7 +76,9 @@ def test_pictures_are_dropped_hung_and_filed_and_the_page_shows_them(page):
     page.locator('[name="lights"]').fill("the hall's tubes")
     page.get_by_role("button", name="Plan it").click()
     files, hung = page.locator('main input[type="file"]'), page.locator('main img[src*="own-"]')
-    for many in (1, 2):  # the second time the address is that of the page already
+    # The second time the address is that of the page already, and its script is late.
+    page.route("**/app.js*", lambda route: page.wait_for_timeout(800) or route.continue_())
+    for many in (1, 2):
         files.nth(many).set_input_files(sent(4 + many))
         expect(hung).to_have_count(many)
 

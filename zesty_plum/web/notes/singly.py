@@ -148,7 +148,7 @@ def mark(number: int) -> ResponseReturnValue:
         with long_work("Taking it in", rank=Rank.LARGE):
             picture = pictures().add(db(), file.read(), str(file.filename), now()).id
     notes.mark(db(), number, cell, form.get("mark"), picture)
-    return went(url_for("singly.one", number=number) + "#result")
+    return went(url_for("singly.one", number=number))
 
 
 @blueprint.post("/<int:number>/remove")

@@ -83,21 +83,13 @@ function fileName(answer) {
   return whole ? decodeURIComponent(whole[1]) : (/filename="([^"]+)"/.exec(said)?.[1] ?? "file");
 }
 
-// Where the address is this page's with a place on it, going there would load nothing.
-function goTo(address) {
-  const to = new URL(address, location.href);
-  const same = to.pathname === location.pathname && to.search === location.search;
-  location.assign(to);
-  if (same && to.hash) location.reload();
-}
-
 // A file is saved; an address that was told in JSON is gone to.
 async function take(url, words, options) {
   try {
     const got = await asked(url, words, options);
     if (!got) return;
     if (got.body.type.startsWith("application/json") && !got.answer.headers.has(DISPOSED))
-      return goTo(JSON.parse(await got.body.text()).to);
+      return location.assign(JSON.parse(await got.body.text()).to);
     const link = document.createElement("a");
     link.href = URL.createObjectURL(got.body);
     link.download = fileName(got.answer);
