@@ -5,6 +5,7 @@ import io
 import json
 import re
 from contextlib import closing
+from dataclasses import replace
 from datetime import UTC, datetime
 
 import pytest
@@ -183,6 +184,26 @@ def test_missed_questions_come_again_after_a_day(app, client, post, db):
     answer(client, post, other, 3)
     asked = drills.get(db, 2).answers[2].question
     assert (asked in missed) == bool(missed)
+
+
+@pytest.mark.parametrize("kind", [k for k in drills.KINDS if k != "sums"])
+def test_what_was_missed_is_shown_with_what_it_was(client, post, db, kind):
+    at = begin(post, kind)
+    answer(client, post, at, 1)
+    asked = drills.get(db, 1).answers[0]
+    other = replace(asked, number=1, right=not asked.right)
+    drills.answer(db, 1, other)
+    page = client.get(f"{at}/result").text
+    missed = words(page.split('class="missed">')[1].split("</ul>")[0])
+    place = 2 if asked.right else 1
+    assert missed.endswith(f"Question {place}")
+    assert missed.count("Question") == 1
+    told = words(client.get(f"{at}/{place}").text.split('class="told"')[1])
+    if kind in ("which", "far") and not missed.startswith("Nothing"):
+        dial, size = re.match(r"(.*), ([\d.]+ .*?) [A-Z]", missed).groups()
+        assert f"{dial}{',' if kind == 'which' else ':'} {size}" in told
+    side = re.search(r'src="(/drill/1/\d/\w+\.jpg)"', page)[1]
+    assert client.get(side).status_code == 200
 
 
 def test_of_a_question_that_was_not_passed_on_there_are_no_pictures(client, post, db):

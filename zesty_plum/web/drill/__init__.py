@@ -21,7 +21,7 @@ from ..context import db, now, sent_file, tell
 from ..screens import Room
 from ..take import attached
 from ..values import choice, identity
-from . import asking, progress
+from . import asking, progress, results
 from .asking import Asked, Verdict
 
 blueprint = Blueprint("drill", __name__, template_folder="templates", url_prefix="/drill")
@@ -292,6 +292,7 @@ def result(number: int) -> str:
         drill=drill,
         who=who,
         others=others,
+        missed=results.missed(drill),
         title=KINDS[drill.kind],
         lines=progress.lines(who),
         tired=progress.tired(who),
