@@ -91,8 +91,9 @@ def _lit(mired: float) -> Array:
     return np.asarray(patches() * (light / light.mean()).astype(np.float32), np.float32)
 
 
+@lru_cache(maxsize=512)  # one look is beside many others in a kit, and in a search for the nearest
 def appearance(look: Look, sensor: Sensor) -> Array:
-    """L*a*b* (lights, patches, 3) of the patches through a look."""
+    """L*a*b* (lights, patches, 3) of the patches through a look, read-only."""
     made = []
     white = sensor.headroom + look.guard
     for mired, _ in LIGHTS:
@@ -105,7 +106,9 @@ def appearance(look: Look, sensor: Sensor) -> Array:
                 srgb_decode(through.develop(np.clip(rgb, 0, clip))).astype(np.float32)
             )
         )
-    return np.stack(made)
+    out = np.stack(made)
+    out.flags.writeable = False
+    return out
 
 
 def scene_colours(scene: Scene) -> Array:
