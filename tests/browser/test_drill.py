@@ -75,12 +75,16 @@ def test_pictures_are_dropped_hung_and_filed_and_the_page_shows_them(page):
     page.goto("/notes/singly/new?slip=5&dial=grain")
     page.locator('[name="lights"]').fill("the hall's tubes")
     page.get_by_role("button", name="Plan it").click()
+    page.wait_for_url(re.compile(r"singly/\d+"))
+    page.wait_for_load_state("load")
     files, hung = page.locator('main input[type="file"]'), page.locator('main img[src*="own-"]')
-    # The second time the address is that of the page already, and its script is late.
-    page.route("**/app.js*", lambda route: page.wait_for_timeout(800) or route.continue_())
-    for many in (1, 2):
-        files.nth(many).set_input_files(sent(4 + many))
-        expect(hung).to_have_count(many)
+    held = []  # the second time the address is that of the page already, and its script is late
+    page.route("**/app.js*", lambda route: route.continue_() if held else held.append(route))
+    files.nth(1).set_input_files(sent(5))
+    expect(hung).to_have_count(1)
+    files.nth(2).set_input_files(sent(6))
+    held[0].continue_()
+    expect(hung).to_have_count(2)
 
 
 def test_what_is_chosen_before_the_script_ran_counts_and_what_comes_back_does_not(page):
@@ -96,6 +100,11 @@ def test_what_is_chosen_before_the_script_ran_counts_and_what_comes_back_does_no
     expect(page.get_by_text("Places of grain")).to_be_hidden()
     page.wait_for_timeout(500)
     expect(page.get_by_text("Places of grain")).to_be_hidden()
+    held.clear()
+    page.goto("/slips/4/card", wait_until="commit")
+    page.get_by_label("square").check()
+    held[0].continue_()
+    expect(page).to_have_url(re.compile("shape=square"))
 
 
 def test_a_drill_by_keys_from_beginning_to_end(page):

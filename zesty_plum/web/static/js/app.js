@@ -246,16 +246,18 @@ document.addEventListener("click", (event) => {
 const isNew = performance.getEntriesByType("navigation")[0]?.type === "navigate";
 function chosenAlready(chooser) {
   if (chooser.type === "file") return chooser.files.length > 0;
+  if (["radio", "checkbox"].includes(chooser.type))
+    return chooser.checked !== chooser.defaultChecked;
   if (!chooser.options) return false;
   const options = [...chooser.options];
   const stated = options.findLastIndex((option) => option.defaultSelected);
   const first = stated >= 0 ? stated : options.findIndex((option) => !option.disabled);
   return chooser.selectedIndex !== first;
 }
-for (const chooser of document.querySelectorAll("[data-submits]")) {
+const choosers = [...document.querySelectorAll("[data-submits]")];
+for (const chooser of choosers)
   chooser.addEventListener("change", () => chooser.form.requestSubmit());
-  if (isNew && chosenAlready(chooser)) chooser.form.requestSubmit();
-}
+if (isNew) choosers.find(chosenAlready)?.form.requestSubmit();
 for (const note of document.querySelectorAll("[data-say]"))
   setTimeout(() => note.remove(), note.querySelector("form") ? 30000 : 6000);
 
