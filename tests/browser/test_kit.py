@@ -160,6 +160,14 @@ def test_what_was_ticked_before_leaving_stays_ticked(page):
     box.uncheck()
     page.reload()
     expect(box).not_to_be_checked()
+    held = []  # the page's script is late
+    page.route("**/outing.js*", lambda route: route.continue_() if held else held.append(route))
+    page.goto("/outing/1", wait_until="commit")
+    box.check()
+    held[0].continue_()
+    page.wait_for_load_state("load")
+    page.goto("/outing/1")
+    expect(box).to_be_checked()
 
 
 def test_the_pocket_page_says_what_is_now_and_what_is_next(page, tmp_path):

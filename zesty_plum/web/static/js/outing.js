@@ -120,10 +120,11 @@ if (list) {
   const boxes = [...list.querySelectorAll("input")];
   const words = (box) => box.parentElement.textContent.trim();
   const done = new Set(JSON.parse(localStorage.getItem(key) ?? "[]"));
-  for (const box of boxes) box.checked = done.has(words(box));
-  list.addEventListener("change", () =>
-    localStorage.setItem(key, JSON.stringify(boxes.filter((b) => b.checked).map(words))),
-  );
+  const keep = () =>
+    localStorage.setItem(key, JSON.stringify(boxes.filter((b) => b.checked).map(words)));
+  for (const box of boxes) box.checked ||= done.has(words(box)); // one may be ticked already
+  keep();
+  list.addEventListener("change", keep);
 }
 
 // A place that is known brings its degrees, zone and mains.
