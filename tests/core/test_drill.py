@@ -191,6 +191,8 @@ def test_answers_say_how_far_in_units_and_in_steps():
     assert "steps of Shift red on Heron M2" in words or "steps of Shift blue on Heron M2" in words
     assert "on skin" in words
     assert "Colour would show elsewhere" in words
+    words = pairs.explained(pair, "green", seen, HERON)
+    assert words.endswith("Green, pink would show there too, as greener or pinker.")
     nothing = replace(pair, dim=pairs.NOTHING)
     assert "Nothing moved" in pairs.explained(nothing, "warm", seen, HERON)
 

@@ -165,8 +165,15 @@ def explained(pair: Pair, chosen: str, seen: Shown, camera: Body) -> str:
     region = f" It shows most at the mark{f', on {on}' if on and on != 'the frame' else ''}."
     words += region if seen.there >= 0.5 else " Nobody sees this for certain."
     if chosen in BY_ID and chosen != pair.dim:
-        words += f" {BY_ID[chosen].label} would show elsewhere: {_lower(BY_ID[chosen].look_at)}"
+        words += f" {_instead(BY_ID[chosen], dim)}"
     return words
+
+
+def _instead(said: Dimension, dim: Dimension) -> str:
+    """Where what somebody took it for would show."""
+    if said.look_at == dim.look_at:
+        return f"{said.label} would show there too, as {said.more} or {said.less}."
+    return f"{said.label} would show elsewhere: {_lower(said.look_at)}"
 
 
 def _lower(text: str) -> str:
