@@ -152,7 +152,8 @@ def test_workers_answer_this_machine_only_and_those_who_have_their_certificate()
             Client(address, timeout=1)
 
 
-def test_no_cluster_at_an_address_is_said(voyage):
+def test_no_cluster_at_an_address_is_said(voyage, monkeypatch):
+    monkeypatch.setattr("zesty_plum.archive.folder.SECONDS", 1)
     answer = run(voyage, "--cluster", "tcp://127.0.0.1:9")
     assert (answer.exit_code, answer.stdout) == (1, "")
     assert answer.stderr.startswith("No cluster answers at 'tcp://127.0.0.1:9'.")

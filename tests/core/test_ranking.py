@@ -37,12 +37,14 @@ def test_strengths_and_intervals_are_those_of_scipy(strengths, seed):
     """The top of the posterior by another optimiser, and its curvature by finite differences."""
     choices, n = answers(np.array(strengths), seed), len(strengths)
 
+    left, right, won = (
+        np.array([getattr(c, k) for c in choices]) for k in ("left", "right", "won")
+    )
+
     def loss(a):
-        return sum(a**2) / (2 * ranking.PRIOR**2) - sum(
-            c.won * stats.logistic.logcdf(a[c.left] - a[c.right])
-            + (1 - c.won) * stats.logistic.logcdf(a[c.right] - a[c.left])
-            for c in choices
-        )
+        ahead = a[left] - a[right]
+        lost = won * stats.logistic.logcdf(ahead) + (1 - won) * stats.logistic.logcdf(-ahead)
+        return sum(a**2) / (2 * ranking.PRIOR**2) - lost.sum()
 
     best = optimize.minimize(loss, np.zeros(n), method="BFGS", options={"gtol": 1e-7}).x
     step = 1e-4 * np.eye(n)
