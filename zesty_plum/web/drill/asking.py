@@ -157,8 +157,9 @@ def _where(drill: Drill, number: int, given: Sequence[Answer]) -> dict[str, Any]
         found = _known(drill, given, {"where": places.SCALE})["where"]
         steps = [places.SCALE.low + k * 0.5 for k in range(15)]
         wanted = 2.0 ** found.ask([s for s in steps if s <= places.SCALE.high]) / 100
+    every = tuple(_scenes(drill))
     for more in range(8):
-        spot = _spot(drill.seed, number + 1000 * more, tuple(_scenes(drill)), round(wanted, 4))
+        spot = _spot(drill.seed, number + 1000 * more, every, round(wanted, 4))
         if spot is not None:
             return asdict(spot)
     raise PlumError("No scene comes to a question like this. Begin another drill.")
