@@ -60,6 +60,7 @@ shots: $(VENV)/.equipped
 
 figures: $(VENV)/.equipped
 	$(BIN)/python tools/heart.py
+	$(BIN)/python tools/catalogue.py
 	PYTHONPATH=. $(BIN)/python tools/taken.py
 	$(BIN)/python tools/scenes.py
 	PYTHONPATH=. $(BIN)/python tools/learning.py
