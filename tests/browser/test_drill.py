@@ -145,6 +145,9 @@ def test_a_place_is_marked_by_keys_and_a_match_is_turned(page):
     expect(page.locator(".mark circle")).to_have_attribute("cx", "52.5%")
     page.keyboard.press("Enter")
     expect(page.locator(".told")).to_contain_text("% of the frame is")
+    page.wait_for_load_state("load")
+    wide = page.locator(".sides img").evaluate("i => [i.clientWidth, i.naturalWidth]")
+    assert 0 < wide[0] <= wide[1]  # nothing is judged on a picture made larger
     accessible(page)
     page.goto("/drill/")
     page.get_by_text("Match it by hand").first.click()

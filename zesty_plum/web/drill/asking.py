@@ -32,7 +32,7 @@ from ..eyes import LATELY, answers_of
 from ..turns import Rank, turn
 
 BODY = "heron-m2"
-WIDE, CLOSE = 640, 480  # pixels across; at 100 percent
+WIDE, CLOSE = 640, 420  # pixels across; at 100 percent, so that two stand side by side
 AGAIN = 3  # one question in so many is one that was missed, if any is due
 FAR_SCALE = Scale(0.15, 1.6, 0.8, 0.8, (0.25,))
 MARK, MINE = (240, 164, 0), (106, 29, 78)  # zest round what is wrong, plum where somebody marked
