@@ -97,6 +97,8 @@ def test_nothing_is_cut_off_or_without_a_name(browser, server, url, sizes):
             menu.click()
             drawn(page)
             assert page.evaluate(CUT) == [], menu.text_content()
+            over = "s => s.nextElementSibling.scrollWidth - s.nextElementSibling.clientWidth"
+            assert menu.evaluate(over) <= 0, menu.text_content()
             menu.click()
         if "/bench" in url and wide == 1280:
             assert page.evaluate("document.documentElement.scrollHeight") <= 800
