@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from benchmarks.timing import row
-from zesty_plum.archive.folder import _client
+from zesty_plum.archive.folder import client_of
 from zesty_plum.archive.one import DEVELOPED, develop_one
 from zesty_plum.archive.shots import shots
 from zesty_plum.core.recipe import dumps, make
@@ -29,7 +29,7 @@ def run() -> None:
         for k in range(PICTURES):
             rough = rng.integers(0, 255, (SIZE[0] // 40, SIZE[1] // 40, 3), np.uint8)
             cv2.imwrite(str(folder / f"{k}.jpg"), cv2.resize(rough, SIZE[::-1]))
-        clients = {n: stack.enter_context(_client(stack, n, None)) for n in {1, cores}}
+        clients = {n: stack.enter_context(client_of(stack, n, None)) for n in {1, cores}}
         took: dict[int, list[float]] = {n: [] for n in clients}
         for turn in range(ROUNDS + 1):  # the first to warm up
             for n, client in clients.items():

@@ -3,7 +3,3 @@
 `shots` decides what there is to do, `one` does it for one picture wherever it is told to, `folder`
 hands the pictures out (Dask distributed) and gathers what became of each.
 """
-
-from .folder import Outcome, develop_folder
-
-__all__ = ["Outcome", "develop_folder"]

@@ -6,13 +6,15 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from distributed import Client, LocalCluster, as_completed
-
 from ..core.bodies import file, shipped
 from ..core.errors import PlumError
+from ..core.late import library
 from ..core.recipe import Recipe, dumps
 from .one import FAILED, develop_one
 from .shots import Shot, shots
+
+Client = Any  # of a library that does not say its types
+dask = library("distributed")
 
 SECONDS = 15  # to find a cluster in
 
@@ -46,7 +48,7 @@ def develop_folder(
     with ExitStack() as stack:
         client = stack.enter_context(client_of(stack, min(workers, len(every)), cluster))
         waiting = {_asked(client, shot, *texts): shot for shot in every}
-        for future in as_completed(waiting):
+        for future in dask.as_completed(waiting):
             outcome = _outcome(waiting[future], future)
             found[outcome.name] = outcome
             told(outcome, len(found), len(every))
@@ -57,16 +59,16 @@ def client_of(stack: ExitStack, workers: int, cluster: str | None) -> Client:
     """Who hands work out: to processes here, which end with the stack, or to a cluster."""
     if cluster is None:
         # Under certificates made for this run: others on the machine could else hand it work.
-        local = LocalCluster(
+        local = dask.LocalCluster(
             n_workers=workers,
             threads_per_worker=1,
             processes=True,
             security=True,
             dashboard_address="127.0.0.1:0",  # none would mean a port that everybody sees
         )
-        return Client(stack.enter_context(local))
+        return dask.Client(stack.enter_context(local))
     try:
-        return Client(cluster, timeout=SECONDS)
+        return dask.Client(cluster, timeout=SECONDS)
     except (OSError, TimeoutError, ValueError) as error:
         raise PlumError(
             f"No cluster answers at '{cluster}'. Give its scheduler's address, as in "

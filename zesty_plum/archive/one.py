@@ -2,17 +2,19 @@
 
 from pathlib import Path
 
-import cv2
-
 from ..core import bands
 from ..core.bodies import bring
 from ..core.develop.pipeline import Passage
 from ..core.errors import PlumError
-from ..core.pictures import metadata
+from ..core.late import library
+from ..core.pictures import MOST_BYTES, metadata
 from ..core.pictures.apart import apart
-from ..core.pictures.read import MOST_BYTES, read
-from ..core.pictures.write import file_of, save
+from ..core.pictures.read import read
+from ..core.pictures.write import file_of
 from ..core.recipe import Recipe, loads
+from ..core.saving import save
+
+cv2 = library("cv2")
 
 DEVELOPED, THERE, FAILED = "developed", "there", "failed"
 

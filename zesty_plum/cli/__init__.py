@@ -1,37 +1,54 @@
 """The same work from a shell: results to standard output, messages to standard error."""
 
+from importlib import import_module
+
 import click
 
 from .. import __version__
-from . import archive, judging, kit, learning, lists, pictures, reckon, serving
+
+# Where each command is declared, which is looked at when it is asked for: whoever asks for a sum
+# waits for no pictures. In the order of the help.
+COMMANDS = {
+    "demo": "serving.demo",
+    "serve": "serving.serve",
+    "render": "pictures.render",
+    "lut": "pictures.write_lut",
+    "card": "pictures.draw_card",
+    "develop": "archive.develop",
+    "calibrate": "learning.calibrate",
+    "kit": "kit.kit",
+    "reckon": "reckon.reckon",
+    "compare": "judging.compare_recipes",
+    "measure": "judging.measure_recipe",
+    "translate": "judging.translate_recipe",
+    "nearest": "judging.nearest_recipes",
+    "bodies": "lists.list_bodies",
+    "styles": "lists.list_styles",
+    "scenes": "lists.list_scenes",
+    "dials": "lists.list_dials",
+    "schema": "formats.print_schema",
+    "body": "formats.write_body",
+    "read": "written.read_written",
+}
 
 
-@click.group(context_settings={"help_option_names": ["-h", "--help"]})
+class Commands(click.Group):
+    """Commands whose modules are loaded when they are asked for."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        """All names."""
+        return list(COMMANDS)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        """The command of a name."""
+        if cmd_name not in COMMANDS:
+            return None
+        module, _, name = COMMANDS[cmd_name].partition(".")
+        made: click.Command = getattr(import_module(f".{module}", __name__), name)
+        return made
+
+
+@click.group(cls=Commands, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(__version__, prog_name="zesty-plum")
 def main() -> None:
     """Design, see, compare and carry in-camera look recipes."""
-
-
-for command in (
-    serving.demo,
-    serving.serve,
-    pictures.render,
-    pictures.write_lut,
-    pictures.draw_card,
-    archive.develop,
-    learning.calibrate,
-    kit.kit,
-    reckon.reckon,
-    judging.compare_recipes,
-    judging.measure_recipe,
-    judging.translate_recipe,
-    judging.nearest_recipes,
-    lists.list_bodies,
-    lists.list_styles,
-    lists.list_scenes,
-    lists.list_dials,
-    lists.print_schema,
-    lists.write_body,
-    lists.read_written,
-):
-    main.add_command(command)

@@ -4,15 +4,13 @@ import os
 import sys
 from collections import Counter
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import click
 
+from ..archive.folder import Outcome, develop_folder
 from ..core.errors import PlumError
-from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_recipe, told_faults
-
-if TYPE_CHECKING:
-    from ..archive import Outcome
+from .common import BODY_FILES, EXAMPLE, JSON, print_json, told_faults
+from .given import read_recipe
 
 WORDS = {"developed": "developed", "there": "there already", "failed": "not done"}
 
@@ -46,11 +44,9 @@ def develop(
     so what was broken off goes on; no file is ever written over."""
     if workers and cluster:
         raise click.UsageError("Give --workers or --cluster, not both.")
-    from ..archive import develop_folder  # takes half a second, which no other command should
-
     made = read_recipe(recipe)
 
-    def tell(outcome: "Outcome", done: int, of: int) -> None:
+    def tell(outcome: Outcome, done: int, of: int) -> None:
         why = f" {outcome.why}" if outcome.why else ""
         click.echo(f"{done} of {of}: {outcome.name}, {WORDS[outcome.became]}.{why}", err=True)
 

@@ -1,4 +1,4 @@
-"""What the commands share: faults as one sentence, recipes and scenes from arguments, JSON."""
+"""What the commands share: faults as one sentence, files of bodies, JSON."""
 
 import json
 import sqlite3
@@ -10,13 +10,8 @@ from typing import Any
 
 import click
 
-from ..core import scenes
-from ..core.bodies import bring, forget
 from ..core.errors import PlumError
-from ..core.pictures import metadata
-from ..core.pictures.read import MOST_BYTES, read
-from ..core.recipe import Recipe, loads
-from ..core.scenes.scene import Scene
+from ..core.pictures import MOST_BYTES
 from ..store import faults
 
 JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
@@ -24,6 +19,10 @@ EXAMPLE = "Example:\n\n  "
 
 
 def _bring(context: click.Context, _: click.Parameter, files: tuple[str, ...]) -> None:
+    if not files:
+        return
+    from ..core.bodies import bring, forget
+
     for path in files:
         try:
             made = bring(read_bytes(path))
@@ -76,27 +75,6 @@ def read_bytes(path: str) -> bytes:
         return file.read_bytes()
     except OSError as error:
         raise PlumError(f"'{path}' cannot be read: {error.strerror}.") from error
-
-
-def read_recipe(path: str) -> Recipe:
-    """A recipe from a file, from '-', or from a picture that carries one."""
-    data = read_bytes(path)
-    if data[:2] == b"\xff\xd8" or data[:4] == b"\x89PNG":
-        found = metadata.find(data)
-        if found is None:
-            raise PlumError(f"The picture '{path}' carries no recipe. Give a recipe file.")
-        return found
-    return loads(data)
-
-
-def scene_of(scene: str | None, picture: str | None) -> Scene:
-    """The sample scene or the picture that a command was given; it needs one of the two."""
-    if (scene is None) == (picture is None):
-        raise click.UsageError("Give either --scene or --picture.")
-    if picture is not None:
-        return read(read_bytes(picture), Path(picture).name, "own-picture")
-    assert scene is not None
-    return scenes.load(scene)
 
 
 def print_json(data: Any) -> None:

@@ -15,11 +15,12 @@ from ..core.judge.workbench import LOOK_AT
 from ..core.measure.looking import apart, look_at
 from ..core.nearest import nearest
 from ..core.pictures.read import read
-from ..core.pictures.write import save
 from ..core.recipe import dumps
+from ..core.saving import save
 from ..core.scenes.scene import Scene
 from ..core.translate import translate
-from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_bytes, read_recipe, told_faults
+from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_bytes, told_faults
+from .given import read_recipe
 
 
 @click.command(

@@ -12,7 +12,7 @@ import click
 from ..core.errors import PlumError
 from ..core.kit import card, differ
 from ..core.kit.presses import presses, total
-from ..core.pictures.write import save
+from ..core.saving import save
 from ..store import cases, database, readings
 from ..store.cases import Case
 from ..store.place import prepared

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 import click
 
 from ..core.bodies import FIRST, body, file
-from ..core.pictures.write import save
+from ..core.saving import save
 from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_bytes, told_faults
 
 if TYPE_CHECKING:

@@ -9,8 +9,10 @@ from ..core import lut, scenes
 from ..core.develop.pipeline import Passage, develop
 from ..core.errors import PlumError
 from ..core.paper import card
-from ..core.pictures.write import check_kind, file_of, save
-from .common import BODY_FILES, EXAMPLE, read_recipe, scene_of, told_faults
+from ..core.pictures.write import check_kind, file_of
+from ..core.saving import save
+from .common import BODY_FILES, EXAMPLE, told_faults
+from .given import read_recipe, scene_of
 
 DETAIL_WIDTH = 960  # of a 100 % plate
 CARD_WIDTH = 1080

@@ -22,8 +22,7 @@ from .errors import PlumError
 from .lists import read_list
 from .paper.code import holds, unpack
 from .paper.scan import scan
-from .pictures import metadata
-from .pictures.read import MOST_BYTES
+from .pictures import MOST_BYTES, metadata
 from .recipe import INTENT_WORDS, MOST_NAME, Recipe, dumps, from_data, loads
 
 FORMAT, VERSION, MANIFEST, TABLE = "zesty-plum-parcel", 1, "manifest.json", "slips.csv"

@@ -8,31 +8,11 @@ NumPy.
 import math
 from typing import Any
 
-import numba
 import numpy as np
-from llvmlite import ir
-from numba.core import types
-from numba.extending import intrinsic
+
+from .loops import inlined
 
 F = np.float32
-
-
-@intrinsic
-def bits_of(_: Any, x: Any) -> Any:
-    """The bits of a float32 as int32."""
-    del x
-    return types.int32(types.float32), lambda context, builder, signature, given: builder.bitcast(
-        given[0], ir.IntType(32)
-    )
-
-
-@intrinsic
-def float_of(_: Any, bits: Any) -> Any:
-    """The float32 whose bits are an int32."""
-    del bits
-    return types.float32(types.int32), lambda context, builder, signature, given: builder.bitcast(
-        given[0], ir.FloatType()
-    )
 
 
 def _fitted() -> tuple[Any, Any]:
@@ -48,36 +28,36 @@ def _fitted() -> tuple[Any, Any]:
 _LOG2, _ATAN = _fitted()
 
 
-@numba.njit(inline="always")
+@inlined
 def log2(x: float) -> float:
     """log2 of a positive float32, error below 3e-6: the exponent read off the number, a polynomial
     for the mantissa.
 
     Without branches, so that the compiler makes vector instructions of it.
     """
-    bits = bits_of(x)
+    bits = F(x).view(np.int32)
     exponent = F((bits >> np.int32(23)) - np.int32(127))
-    t = float_of((bits & np.int32(0x007FFFFF)) | np.int32(0x3F800000)) - F(1)
+    t = np.int32((bits & np.int32(0x007FFFFF)) | np.int32(0x3F800000)).view(F) - F(1)
     c = _LOG2
     low = ((c[0] * t + c[1]) * t + c[2]) * t + c[3]
     found: float = exponent + (((low * t + c[4]) * t + c[5]) * t + c[6])
     return found
 
 
-@numba.njit(inline="always")
+@inlined
 def cube_root(x: float) -> float:
     """Cube root of x >= 0, relative error below 1e-12: a guess from a third of the exponent, two
     steps of Halley's method."""
     if x < 1e-30:
         return 0.0
-    y = float(float_of(np.int32(bits_of(F(x)) // np.int32(3) + np.int32(709921077))))
+    y = float(np.int32(F(x).view(np.int32) // np.int32(3) + np.int32(709921077)).view(F))
     y3 = y * y * y
     y *= (y3 + 2 * x) / (2 * y3 + x)
     y3 = y * y * y
     return float(y * (y3 + 2 * x) / (2 * y3 + x))
 
 
-@numba.njit(inline="always")
+@inlined
 def angle(v: float, u: float) -> float:
     """atan2(v, u) in radians, error below 1e-7; 0 at the origin."""
     a, b = abs(u), abs(v)

@@ -3,13 +3,15 @@ has its own size still. It is grain where brightness has it and colour has not."
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from .arrays import Array
 from .bodies import Body, Value
 from .develop import grain as make_grain
+from .late import library
 from .scenes.scene import Scene
+
+cv2 = library("cv2")
 
 LEAST_WIDTH = 2000  # pixels across, from which a picture may have its own size
 MOST_WIDTH = 3000  # pixels of its middle that are looked at, however large it is

@@ -12,7 +12,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cache
 
-import cv2
 import numpy as np
 
 from . import grainy, scenes
@@ -24,11 +23,14 @@ from .colour.spaces import srgb_encode
 from .descent import descend
 from .errors import PlumError
 from .kinds import KINDS, LEAST, SAID, kinds
+from .late import library
 from .learn.align import COARSE, correlation, structure
 from .look import Look, Stage, about
 from .recipe import Recipe
 from .scenes.scene import Scene
 from .translate import appearance, colour_distance, scene_appearance
+
+cv2 = library("cv2")
 
 ACROSS = 96  # cells of a picture that are compared
 SHOWS = 0.72  # correlation of structure from which a picture shows a scene

@@ -10,16 +10,6 @@ from enum import StrEnum
 from functools import cached_property
 from typing import Any
 
-from pydantic import (
-    BaseModel,
-    ConfigDict,
-    Field,
-    StrictFloat,
-    StrictInt,
-    StrictStr,
-    ValidationError,
-)
-
 from .bodies import Body, Value, bodies, body, mark
 from .errors import NotFound, PlumError
 from .look import Look
@@ -91,27 +81,11 @@ class Recipe:
         return rows
 
 
-class _File(BaseModel):
-    """The recipe file as a model; the published JSON Schema is made from it."""
-
-    model_config = ConfigDict(extra="allow", title="Zesty Plum recipe")
-
-    format: StrictStr = Field(description="Always 'zesty-plum-recipe'.", pattern=f"^{FORMAT}$")
-    version: StrictInt = Field(description="Version of this format.", ge=1, le=VERSION)
-    name: StrictStr = Field(min_length=1, max_length=MOST_NAME)
-    body: StrictStr = Field(description="Id of a camera body.")
-    intent: Intent = Intent.FINISHED
-    dials: dict[str, StrictInt | StrictFloat | StrictStr] = Field(
-        default_factory=dict,
-        description="Dial ids of the body with their values; left out means as shipped.",
-    )
-    note: StrictStr = Field(default="", max_length=MOST_NOTE)
-    author: StrictStr = Field(default="", max_length=MOST_AUTHOR)
-
-
 def schema() -> dict[str, Any]:
     """JSON Schema of the recipe file (draft 2020-12), dials of each known body spelled out."""
-    made = _File.model_json_schema()
+    from .recipe_shape import RecipeFile
+
+    made = RecipeFile.model_json_schema()
     made["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     made["allOf"] = [
         {
@@ -152,13 +126,9 @@ def from_data(data: Any) -> Recipe:
             f"This recipe file is of version {version}; this program reads up to version "
             f"{VERSION}. Update it."
         )
-    try:
-        file = _File.model_validate(data)
-    except ValidationError as error:
-        first = error.errors()[0]
-        raise PlumError(
-            f"The recipe file has a fault in '{_place(first)}': {first['msg']}."
-        ) from error
+    from .recipe_shape import shaped
+
+    file = shaped(data)
     extra = dict(file.model_extra or {})
     if extra.get("body_mark") and file.body not in bodies():
         edition = extra.get("body_edition")
@@ -179,11 +149,6 @@ def from_data(data: Any) -> Recipe:
     if extra and len(dumps(made).encode()) > MOST_BYTES:
         raise PlumError(_TOO_LONG)  # it could be written, but not read again
     return made
-
-
-def _place(error: Any) -> str:
-    where = [str(p) for p in error["loc"]]
-    return shortened(".".join(where[:2] if where[:1] == ["dials"] else where), 80)
 
 
 def loads(text: str | bytes) -> Recipe:

@@ -8,12 +8,13 @@ import re
 import unicodedata
 from dataclasses import dataclass
 
-from rapidfuzz import process
-
 from .bodies import Body, bodies
+from .late import library
 from .look import Balance
 from .recipe import INTENT_WORDS, Recipe
 from .styles import style
+
+process = library("rapidfuzz.process")
 
 TEXTS = ("name", "note", "author", "body", "style", "intent", "light", "tag")
 PLACES = ("slot", "in")  # where slips stand: slot:A1, in:kit, in:A

@@ -14,7 +14,7 @@ from pathlib import Path
 
 from ..core.bodies import Body, file
 from ..core.errors import NotFound, PlumError
-from ..core.pictures.write import save
+from ..core.saving import save
 
 FOLDER, ABOUT, FILES, READ, SHOWN, TAUGHT = (
     "lessons",

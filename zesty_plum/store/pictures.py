@@ -10,7 +10,7 @@ from pathlib import Path
 from ..core.cache import BoundedCache
 from ..core.errors import NotFound, PlumError
 from ..core.pictures.read import LOOKED_AT, read
-from ..core.pictures.write import save
+from ..core.saving import save
 from ..core.scenes.scene import Scene
 from . import checks
 from .database import transaction

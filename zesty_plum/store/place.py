@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import IO
 
 from ..core.errors import PlumError
-from ..core.pictures.write import save
+from ..core.saving import save
 from . import bodies, database, shelf
 from .lessons import Lessons
 

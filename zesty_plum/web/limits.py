@@ -4,7 +4,7 @@ from werkzeug.exceptions import HTTPException
 from werkzeug.routing import Map
 
 from ..core.bodies import file
-from ..core.pictures.read import MOST_BYTES
+from ..core.pictures import MOST_BYTES
 from ..store.backup import MOST_UNPACKED
 
 FORM_BYTES, NO_BODY = 2 * 2**20, 64 * 1024

@@ -4,13 +4,13 @@ learnt style was never taught, and a map of how far two recipes are apart."""
 import io
 from dataclasses import replace
 
-import cv2
 import numpy as np
 from flask import Blueprint, request
 from PIL import Image
 from werkzeug.wrappers import Response
 
 from ..core.arrays import Mask
+from ..core.late import library
 from ..core.learn.untaught import places
 from ..core.measure.compare import compare
 from ..core.measure.views import difference_map, zebra
@@ -19,6 +19,8 @@ from .address import from_code
 from .asked import asked
 from .context import number
 from .rendering import answer, pixels_of, render
+
+cv2 = library("cv2")
 
 blueprint = Blueprint("overlays", __name__)
 LEAST_ZEBRA, MOST_ZEBRA = 5, 109

@@ -8,7 +8,7 @@ from ..core import recipe, search
 from ..core.bodies import file as body_file
 from ..core.kit.typed import MOST_LETTERS as MOST_TYPED
 from ..core.lists import MOST_LETTERS
-from ..core.pictures.read import MOST_BYTES
+from ..core.pictures import MOST_BYTES
 from ..store import drills, notes, rounds
 from ..store.cases import MOST_LETTER, MOST_WORD
 from ..store.pictures import MOST_TITLE

@@ -4,7 +4,6 @@ import json
 import time
 from dataclasses import asdict, dataclass, replace
 
-import cv2
 import numpy as np
 from flask import Blueprint, request
 from werkzeug.wrappers import Response
@@ -13,6 +12,7 @@ from ..allocator import picture_made
 from ..core.arrays import Bytes8, Mask
 from ..core.cache import BoundedCache
 from ..core.develop.sense import Exposure
+from ..core.late import library
 from ..core.measure import views
 from ..core.nominal import printed
 from ..core.pictures.write import preview
@@ -22,6 +22,8 @@ from ..core.scenes.scene import Scene
 from .asked import Asked, asked
 from .context import number, renders
 from .turns import Rank, turn
+
+cv2 = library("cv2")
 
 blueprint = Blueprint("rendering", __name__)
 

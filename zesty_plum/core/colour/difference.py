@@ -2,11 +2,11 @@
 
 import math
 
-import numba
 import numpy as np
 
 from .. import bands, fastmath
 from ..arrays import Array
+from ..loops import quick_loop
 
 _25_7 = 25.0**7
 COS30, SIN30 = math.cos(math.radians(30)), math.sin(math.radians(30))
@@ -15,9 +15,7 @@ COS63, SIN63 = math.cos(math.radians(63)), math.sin(math.radians(63))
 PART = 4096  # colours a worker takes at least
 
 
-@numba.njit(
-    nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy"
-)
+@quick_loop
 def _between(first: Array, second: Array, out: Array) -> None:
     """CIEDE2000 of two flat lists of L*a*b* (n, 3) into (n,)."""
     turn_over = 2 * math.pi

@@ -1,10 +1,10 @@
 """Encoded sRGB to CIE L*a*b* for whole pictures, in one compiled pass."""
 
-import numba
 import numpy as np
 
 from .. import bands, fastmath
 from ..arrays import Array
+from ..loops import inlined, quick_loop
 from .spaces import D65_XY, SRGB_TO_XYZ, srgb_decode, xy_to_xyz
 
 _DECODED = srgb_decode(
@@ -14,21 +14,19 @@ _TO_WHITE = SRGB_TO_XYZ / xy_to_xyz(D65_XY)[:, None]
 _SMALL = (24 / 116) ** 3
 
 
-@numba.njit(nogil=True, inline="always")
+@inlined
 def _decoded(table: Array, value: float) -> float:
     at = min(max(value, 0.0), 1.0) * 4096
     k = min(int(at), 4095)
     return float(table[k] + (at - k) * (table[k + 1] - table[k]))
 
 
-@numba.njit(nogil=True, inline="always")
+@inlined
 def _root(x: float) -> float:
     return fastmath.cube_root(x) if x > _SMALL else x * (841 / 108) + 16 / 116
 
 
-@numba.njit(
-    nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy"
-)
+@quick_loop
 def _lab(encoded: Array, out: Array, table: Array, m: Array) -> None:
     for i in range(out.shape[0]):
         r, g, b = (

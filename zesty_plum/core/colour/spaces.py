@@ -3,10 +3,12 @@
 Rec.2020 and sRGB share the white D65 (x 0.3127, y 0.3290); XYZ is relative, Y of white 1.
 """
 
-import cv2
 import numpy as np
 
 from ..arrays import Array, Matrix
+from ..late import library
+
+cv2 = library("cv2")
 
 D65_XY = (0.3127, 0.3290)
 LUMA_709 = np.array([0.2126, 0.7152, 0.0722], np.float32)  # of sRGB's primaries too

@@ -6,14 +6,16 @@ strong edges and what is left over; the rest is added again, more or less of it.
 would smear an edge, a plain blur would draw a halo there; the guided one follows the edge instead.
 """
 
-import cv2
 import numpy as np
 
 from .. import bands
 from ..arrays import Array
+from ..late import library
 from ..look import Look
 from . import kernels
 from .part import Part
+
+cv2 = library("cv2")
 
 FIELDS = ("clarity",)
 RADIUS = 0.025  # of the window, as a share of the frame's width

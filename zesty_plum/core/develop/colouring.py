@@ -9,12 +9,12 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
-import numba
 import numpy as np
 
 from .. import bands, fastmath
 from ..arrays import MID_GREY, Array
 from ..colour.spaces import OKLAB_CONES, OKLAB_OPPONENTS, oklab_to_linear_srgb
+from ..loops import quick_loop
 from ..styles.parameters import HUES, Colouring
 from . import gamut
 
@@ -113,9 +113,7 @@ DEEP = MID_GREY / 8  # light at which a hue is half held: three stops below mid 
 NEAR, LET_GO = 0.25, 0.45
 
 
-@numba.njit(
-    nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy"
-)
+@quick_loop
 def _coloured(
     rgb: Array,
     scene: Array,

@@ -8,18 +8,20 @@ the fullest colours inside give way to those that come from outside.
 import math
 from functools import cache
 
-import cv2
-import numba
 import numpy as np
 
 from .. import bands
 from ..arrays import Array, Matrix
 from ..colour.spaces import oklab_to_linear_srgb
+from ..late import library
+from ..loops import inlined, loop
+
+cv2 = library("cv2")
 
 KNEE = 0.8  # share of the way from grey to the edge up to which nothing moves
 
 
-@numba.njit(nogil=True, inline="always")
+@inlined
 def rolled_off(x: float, limit: float) -> float:
     """Compress x >= 0 so that `limit` lands on 1, nothing below `KNEE` moves, and limit 1 changes
     nothing.
@@ -43,7 +45,7 @@ def reach(matrix: Matrix) -> Matrix:
     return np.asarray(np.maximum(((top - corners) / top).max(0), 1.0))
 
 
-@numba.njit(nogil=True, cache=True)
+@loop
 def _entered(rgb: Array, out: Array, m: Array, limit: Array) -> None:
     """`enter` on a flat list (n, 3)."""
     for i in range(rgb.shape[0]):
@@ -92,7 +94,7 @@ def edge_table(lightnesses: int = 96, hues: int = 360) -> Array:
     return np.concatenate([worn, worn[:, :1]], 1).astype(np.float32)
 
 
-@numba.njit(nogil=True, inline="always")
+@inlined
 def edge_at(table: Array, lightness: float, hue: float) -> float:
     """Largest chroma inside sRGB at Oklab `lightness` and `hue` in radians, between the places of
     `edge_table`."""

@@ -7,16 +7,18 @@ there to be seen.
 
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 
 from ..arrays import MID_GREY, Array, Bytes8
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import LUMA_709
+from ..late import library
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from . import encode
 from .pipeline import Picture, develop, make_point
+
+cv2 = library("cv2")
 
 LEAST_STOPS, POINTS = -8.0, 400
 MOST_SATURATION, MOST_SLOPE = 3.0, 6.0

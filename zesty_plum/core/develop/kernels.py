@@ -8,19 +8,17 @@ large pictures go through in tiles.
 
 from typing import Any
 
-import numba
 import numpy as np
 
 from .. import fastmath
 from ..arrays import Array, Bytes8
 from ..colour.spaces import LUMA_709
 from ..fastmath import F
+from ..loops import inlined, loop_with
 from . import gamut
 
 _W = tuple(LUMA_709)  # compiled in
-_fast = numba.njit(
-    nogil=True,
-    cache=True,
+_fast = loop_with(
     fastmath={"nnan", "ninf", "nsz", "arcp", "contract", "afn"},
     error_model="numpy",
 )
@@ -29,7 +27,7 @@ _fast = numba.njit(
 NEAR = 0.9  # share of the clip point from which on a channel counts as nearly clipped
 
 
-@numba.njit(nogil=True, inline="always")
+@inlined
 def _gone(light: Any, near: Any, clip: Any, least: Any, own: Any) -> Any:
     """Share of colour that is gone since a channel with `light` of at most `clip` is clipped, which
     is `own` after balance and the lowest channel `least`."""
@@ -109,7 +107,7 @@ def sense_to_log(
             out[y, i] = (fastmath.log2(row[i]) - low) * k
 
 
-@numba.njit(nogil=True, inline="always")
+@inlined
 def _split(values: Array, many: int, at: Array, part: Array) -> None:
     """Values 0 to 1 (n,) on a line of `many` equal pieces: the piece, and how far into it."""
     one, zero, pieces, last = F(1), F(0), F(many), F(many - 1)

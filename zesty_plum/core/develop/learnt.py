@@ -4,12 +4,12 @@ light, by a smooth core (`styles.learnt`) and a table of what the core leaves.""
 import math
 from dataclasses import dataclass
 
-import numba
 import numpy as np
 
 from .. import bands, fastmath
 from ..arrays import MID_GREY, Array, Matrix
 from ..colour.spaces import OKLAB_CONES, OKLAB_OPPONENTS, oklab_to_linear_srgb
+from ..loops import inlined, quick_loop
 from ..styles.learnt import (
     BRIGHT,
     DARK,
@@ -34,10 +34,9 @@ _DYES = PLACES["dyes"].start
 _BY = PLACES["by_light"].start
 _STEP = (BRIGHT - DARK) / (KNOTS - 1)
 _LOG_GREY = math.log2(MID_GREY)
-_FAST = {"nsz", "arcp", "contract", "afn"}
 
 
-@numba.njit(nogil=True, inline="always")
+@inlined
 def _curve(p: Array, log: float) -> float:
     """Display light of the curve at log2 of light: Catmull and Rom's spline through the knots,
     level beyond them."""
@@ -52,13 +51,13 @@ def _curve(p: Array, log: float) -> float:
     return float(((e + 0.055) / 1.055) ** 2.4) if e > 0.04045 else float(e / 12.92)
 
 
-@numba.njit(nogil=True, inline="always")
+@inlined
 def _held(light: float) -> float:
     """Never below nothing, without an edge."""
     return light if light > LEAST else LEAST * math.exp(max(light / LEAST - 1, -30.0))
 
 
-@numba.njit(nogil=True, cache=True, fastmath=_FAST, error_model="numpy")
+@quick_loop
 def _rendered(
     rgb: Array, p: Array, table: Array, cones: Array, opponents: Array, out: Array
 ) -> None:

@@ -4,12 +4,14 @@ A scene is stored as a grey card at the subject would expose it, so `HAND` adds 
 modes err as built-in meters do: they take what they see for mid grey.
 """
 
-import cv2
 import numpy as np
 
 from ..arrays import MID_GREY, Array
 from ..colour.spaces import LUMINANCE_2020
+from ..late import library
 from ..look import Metering
+
+cv2 = library("cv2")
 
 GRID = (96, 64)  # cells that a frame is judged on
 # share of the frame's error that whole-frame metering corrects: it knows snow and night from

@@ -8,13 +8,15 @@ longer it takes. Stabilisation takes stops off it.
 
 import math
 
-import cv2
 import numpy as np
 
 from .. import bands
 from ..arrays import Array, Bytes8
+from ..late import library
 from ..scenes.scene import Move, Scene
 from . import kernels
+
+cv2 = library("cv2")
 
 SHAKE = 0.03 / 36  # widths of the frame in one over the focal length in mm
 SETTLES = 0.25  # seconds after which a hand has turned back as often as not

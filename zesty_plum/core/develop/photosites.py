@@ -14,10 +14,12 @@ A picture `pitch` pixels a photosite is one of which a pixel averages 1 / pitch 
 import math
 from functools import lru_cache
 
-import cv2
 import numpy as np
 
 from ..arrays import Array
+from ..late import library
+
+cv2 = library("cv2")
 
 _GREEN = np.array(
     [[0, 0, -1, 0, 0], [0, 0, 2, 0, 0], [-1, 2, 4, 2, -1], [0, 0, 2, 0, 0], [0, 0, -1, 0, 0]]

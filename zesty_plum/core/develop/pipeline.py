@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -15,6 +14,7 @@ from .. import bands
 from ..arrays import MID_GREY, Array, Bytes8, Mask, Matrix
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import LUMA_709, REC2020_TO_SRGB, srgb_encode
+from ..late import library
 from ..look import Look, Metering, Sensor, Stage, at_rest
 from ..scenes.frame import Frame
 from ..scenes.scene import Scene
@@ -38,6 +38,8 @@ from . import (
 )
 from .balance import Light
 from .part import Part
+
+cv2 = library("cv2")
 
 SMALL = 320  # pixels across up to which a coarse table does
 WIDE = 400  # pixels across at most of the copy on which colour is judged

@@ -5,12 +5,14 @@ every frame by itself, within the bits that the bit rate leaves for it."""
 from fractions import Fraction
 from typing import Any
 
-import cv2
 import numpy as np
 
 from ..arrays import Array
+from ..late import library
 from ..look import Look
 from . import encode
+
+cv2 = library("cv2")
 
 QUALITY = 95  # of a body's finest JPEG
 SAMPLING = {444: 0x111111, 422: 0x211111, 420: 0x221111}

@@ -9,12 +9,14 @@ texture, as in a camera.
 
 from collections.abc import Callable
 
-import cv2
 import numpy as np
 
 from .. import bands
 from ..arrays import Array
+from ..late import library
 from . import kernels, photosites
+
+cv2 = library("cv2")
 
 FIELDS = ("noise_filter", "colour_filter")  # of a look
 RADIUS = 1  # in pixels of the half-size planes that the statistics are taken on

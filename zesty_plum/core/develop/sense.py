@@ -11,12 +11,14 @@ import itertools
 import math
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from ..arrays import MID_GREY, Array
+from ..late import library
 from ..look import Sensor
 from . import photosites
+
+cv2 = library("cv2")
 
 # The habit behind the automatic exposure: f/5.6 in good light, and no longer than 1/125 s with
 # people in the frame; no camera stays open longer than 30 s by itself.

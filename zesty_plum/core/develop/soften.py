@@ -6,14 +6,16 @@ goes, as far as it is small: folds, lashes and the form of cheeks are larger tha
 acts on photosites, so a picture that is shown small has little of it.
 """
 
-import cv2
 import numpy as np
 
 from .. import bands
 from ..arrays import Array
 from ..colour.lab import encoded_to_lab
+from ..late import library
 from ..look import Look
 from .part import Part
+
+cv2 = library("cv2")
 
 FIELDS = ("softening",)
 RADIUS = 9.0  # of the window, in photosites

@@ -10,12 +10,12 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-import numba
 import numpy as np
 
 from .. import bands, fastmath
 from ..arrays import MID_GREY, Array
 from ..colour.spaces import srgb_decode
+from ..loops import inlined, quick_loop
 from ..styles.parameters import Tone
 from . import bend
 
@@ -125,7 +125,7 @@ def curve_table(curve: Callable[[Array], Array], white: float) -> Array:
     return np.asarray(np.cbrt(curve(MID_GREY * np.exp2(stops))), np.float64)
 
 
-@numba.njit(nogil=True, inline="always")
+@inlined
 def _looked_up(table: Array, light: float) -> float:
     at = min(
         max((fastmath.log2(np.float32(max(light, 1e-9))) - LOG_FROM) / CURVE_STEP, 0.0),
@@ -136,9 +136,7 @@ def _looked_up(table: Array, light: float) -> float:
     return float(root * root * root)
 
 
-@numba.njit(
-    nogil=True, cache=True, fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy"
-)
+@quick_loop
 def _toned(rgb: Array, out: Array, table: Array, keep_hue: float, black: float) -> None:
     """`apply` on a flat list (n, 3)."""
     for i in range(rgb.shape[0]):

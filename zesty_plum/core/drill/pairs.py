@@ -7,17 +7,19 @@ import random
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from ..arrays import Array
 from ..bodies import Body
 from ..colour.difference import ciede2000
 from ..judge.verdicts import WORDS
+from ..late import library
 from ..look import Look
 from ..scenes.scene import Scene
 from .dimensions import BY_ID, DIMENSIONS, Dimension
 from .quest import Quest
+
+cv2 = library("cv2")
 
 CHOICES, CATCH = 4, 8  # dials to choose from; one question in so many shows no change at all
 SOFT = 0.03  # of the width, over which differences are gathered before the place is marked

@@ -6,17 +6,19 @@ import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 
 from ..arrays import Array, Bytes8, Mask
 from ..colour.spaces import LUMINANCE_2020
 from ..develop.pipeline import develop
+from ..late import library
 from ..look import Look, Sensor
 from ..purpose import in_the_end
 from ..recipe import Intent
 from ..scenes.scene import Scene
 from .quest import Scale
+
+cv2 = library("cv2")
 
 FAULTS = {
     "clipped": ("clipped", "Nothing is left there but white: look for edges that end in it."),

@@ -4,10 +4,10 @@ change that mends it."""
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-import cv2
 import numpy as np
 
 from ..develop.pipeline import Picture
+from ..late import library
 from ..nominal import printed_time
 from ..recipe import Recipe
 from ..scenes.scene import Scene
@@ -16,6 +16,8 @@ from .faults import Eye, Fault
 from .remedies import Remedy, remedy
 from .rules import Rule, rules
 from .workbench import LOOK_AT, TRY_AT, Workbench
+
+cv2 = library("cv2")
 
 WORDS = {
     "skin": "skin",

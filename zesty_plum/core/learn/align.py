@@ -4,10 +4,12 @@ of the lens's distortion."""
 from dataclasses import dataclass
 from typing import Any
 
-import cv2
 import numpy as np
 
 from ..arrays import Array, Mask, Matrix
+from ..late import library
+
+cv2 = library("cv2")
 
 ACROSS = 720  # pixels at which two pictures are laid over each other
 COARSE = 240

@@ -8,8 +8,8 @@ the common 24-patch target a person says where the middles of its four corner pa
 
 from dataclasses import dataclass, replace
 from functools import cache
+from typing import Any
 
-import cv2
 import numpy as np
 
 from .. import scenes
@@ -27,6 +27,7 @@ from ..colour.spaces import (
 )
 from ..develop.pipeline import make_point
 from ..errors import PlumError
+from ..late import library
 from ..look import Look
 from ..styles import taught
 from ..styles.learnt import MANY, of_numbers
@@ -34,6 +35,8 @@ from . import fit
 from .fit import Colours
 from .naming import called
 from .teach import with_styles
+
+cv2 = library("cv2")
 
 # CIE L*a*b* (D50) of the common target of six by four patches, row by row, as its maker publishes
 # them for those made since November 2014.
@@ -58,7 +61,6 @@ TO_D65 = np.array(
 )
 ACROSS, DOWN = 8, 6  # patches of the chart that we print
 PAPER = 0.86  # of the light, that white paper gives back
-MARKS = cv2.aruco.DICT_4X4_50
 # Where its patches and the middles of its marks lie, in millimetres from the upper left.
 SHEET, PATCHES = (250.0, 170.0), (26.0, 26.0, 224.0, 144.0)
 MARK, MARK_AT = 16.0, ((10.0, 10.0), (240.0, 10.0), (240.0, 160.0), (10.0, 160.0))
@@ -66,6 +68,11 @@ PART = 0.5  # of a patch, around its middle, that is looked at
 WEIGHT = 12  # colours that one patch counts as
 FOLDS = 6  # groups of patches that are left out in turn
 UNEVEN = 0.06  # of encoded values within a patch, from which it is no patch
+
+
+def marks() -> Any:
+    """The dictionary that our marks are from."""
+    return cv2.aruco.getPredefinedDictionary(cv2.aruco.DICT_4X4_50)
 
 
 @dataclass(frozen=True)
@@ -110,7 +117,7 @@ def corners(encoded: Array) -> Matrix | None:
     """Middles of the four corner patches (4, 2) of a chart of ours in a picture (h, w, 3), in
     pixels, from the upper left clockwise; None where its marks are not seen."""
     grey = cv2.cvtColor((encoded * 255).astype(np.uint8), cv2.COLOR_RGB2GRAY)
-    finder = cv2.aruco.ArucoDetector(cv2.aruco.getPredefinedDictionary(MARKS))
+    finder = cv2.aruco.ArucoDetector(marks())
     found, ids, _ = finder.detectMarkers(grey)
     at = (
         {int(k): c.reshape(4, 2).mean(0) for k, c in zip(ids.ravel(), found)}

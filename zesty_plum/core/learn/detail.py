@@ -5,16 +5,18 @@ import itertools
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-import cv2
 import numpy as np
 
 from ..arrays import Array
 from ..colour.lab import encoded_to_lab
 from ..develop.pipeline import develop
 from ..errors import PlumError
+from ..late import library
 from ..look import Look, Sensor
 from ..pictures.read import read
 from ..scenes.scene import Scene
+
+cv2 = library("cv2")
 
 SIDE = 640  # pixels across that are looked at
 WIDTHS = (0.7, 1.4, 2.8)  # of the blurs between which texture is measured

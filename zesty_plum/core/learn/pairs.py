@@ -11,8 +11,8 @@ from pathlib import Path
 from ..bodies import Body, Value
 from ..errors import PlumError
 from ..lists import read_list
+from ..pictures import MOST_BYTES
 from ..pictures.apart import apart
-from ..pictures.read import MOST_BYTES
 from ..text import shortened
 
 FINISHED = (".jpg", ".jpeg", ".jpe", ".heic", ".heif", ".hif", ".tif", ".tiff", ".png", ".webp")

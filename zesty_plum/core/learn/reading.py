@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import PlumError
-from ..pictures.write import save
+from ..saving import save
 from .pairs import LeftOut, Pair
 from .shot import Shot, load
 

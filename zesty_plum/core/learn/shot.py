@@ -3,7 +3,6 @@
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-import cv2
 import numpy as np
 
 from ..arrays import Array, Mask
@@ -12,12 +11,15 @@ from ..colour.spaces import LUMINANCE_2020, apply_matrix, srgb_decode, srgb_enco
 from ..develop import learnt
 from ..develop.pipeline import make_point
 from ..errors import PlumError
+from ..late import library
 from ..look import Look
 from ..pictures.read import read
 from ..scenes.frame import Deep
 from ..scenes.scene import Scene
 from .align import ACROSS, ALIKE, lay
 from .fit import Colours
+
+cv2 = library("cv2")
 
 CELL = 3  # pixels a side that are averaged, so that 240 x 160 cells are compared
 FULL = 0.985  # of a sample's largest value, from which it counts as clipped

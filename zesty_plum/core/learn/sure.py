@@ -5,7 +5,6 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from ..arrays import Array, Matrix
@@ -15,11 +14,14 @@ from ..colour.difference import ciede2000
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import linear_srgb_to_oklab, srgb_decode
 from ..develop.pipeline import make_point
+from ..late import library
 from ..look import Look
 from ..styles.learnt import MANY, Seen, Sure
 from . import fit
 from .fit import Colours
 from .shot import Shot, averaged
+
+cv2 = library("cv2")
 
 AGAIN = 5  # rounds of a fit that begins where the fit to all pairs ended
 FOLDS = 6  # groups that are left out in turn, at most

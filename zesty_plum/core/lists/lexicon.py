@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from functools import cache, cached_property
 from pathlib import Path
 
-from rapidfuzz.distance import OSA
-
 from ..bodies import Body, Value, bodies
 from ..datafile import DataFile
+from ..late import library
 from .tokens import folded, words
+
+_words = library("rapidfuzz.distance")
 
 Phrase = tuple[str, ...]
 LONGEST = 6  # words in a phrase
@@ -85,7 +86,7 @@ def _closest(word: str, known: Iterable[str], most: int) -> str | None:
         (distance, other)
         for other in known
         if other[:1] == word[:1]
-        and (distance := OSA.distance(word, other, score_cutoff=most)) <= most
+        and (distance := _words.OSA.distance(word, other, score_cutoff=most)) <= most
     )
     if not near or (len(near) > 1 and near[1][0] == near[0][0] and near[0][0] > 0):
         return None

@@ -2,14 +2,16 @@
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from ..arrays import Array
 from ..colour.difference import ciede2000
 from ..colour.lab import encoded_to_lab
 from ..develop.pipeline import Picture
+from ..late import library
 from ..scenes.scene import Scene
+
+cv2 = library("cv2")
 
 LEAST_PIXELS = 24  # of a region, below which nothing is said of it
 

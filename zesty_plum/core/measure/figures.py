@@ -7,7 +7,6 @@ all stages to a screen.
 
 from collections.abc import Callable
 
-import cv2
 import numpy as np
 
 from ..arrays import MID_GREY, Array, Mask
@@ -19,6 +18,7 @@ from ..colour.spaces import (
 )
 from ..develop import encode, moving, tone
 from ..develop.pipeline import Picture, make_point
+from ..late import library
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import style
@@ -26,6 +26,8 @@ from ..styles.parameters import Tone
 from . import expected, tally, texture
 from .grey import cast_of, fullness, greys
 from .report import SCREEN, Blur, Curve, Detail, Figures, Flags, Report, Skin
+
+cv2 = library("cv2")
 
 PLAIN_CONTRAST = 1.28
 SKIN_HUE = 49.0  # preferred skin on displays, degrees of CIELAB hue (Zeng and Luo 2013)

@@ -4,11 +4,11 @@ off the histograms."""
 from dataclasses import dataclass
 from functools import cached_property
 
-import numba
 import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Bytes8
+from ..loops import loop
 
 Counts = NDArray[np.int64]
 
@@ -18,7 +18,7 @@ MOST = np.array([101.0, 180.0, 100.0], np.float32)
 LIGHTNESS, CHROMA, APART = range(3)
 
 
-@numba.njit(nogil=True, cache=True)
+@loop
 def _count(
     labels: Bytes8,
     lab: Array,
@@ -48,7 +48,7 @@ def _count(
         sums[label, 7] += 1
 
 
-@numba.njit(nogil=True, cache=True)
+@loop
 def marked(mask: Bytes8, marks: Bytes8, counts: Array) -> None:
     """How many pixels of each label carry each mark, into (labels, 3); the mask may have another
     size than the marks."""

@@ -5,14 +5,16 @@ import math
 from dataclasses import replace
 from functools import lru_cache
 
-import cv2
 import numpy as np
 
 from ..arrays import Array
 from ..colour.spaces import LUMA_709
 from ..develop import local, photosites, point, reduce_noise, sense, soften
 from ..develop.part import Part
+from ..late import library
 from ..look import Look, Sensor
+
+cv2 = library("cv2")
 
 SIDE = 160
 WIDTH = 960  # the frame that the test pieces are seen in

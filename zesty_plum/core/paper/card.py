@@ -3,15 +3,17 @@ that holds it whole."""
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from PIL import Image, ImageDraw, ImageOps
 
 from ..arrays import Bytes8
 from ..bodies import Dial
 from ..errors import PlumError
+from ..late import library
 from ..recipe import INTENT_WORDS, Recipe
 from . import code, faces
+
+cv2 = library("cv2")
 
 PAPER, INK, SOFT, HAIR, PLUM, ZEST = (
     "#fbfaf7",

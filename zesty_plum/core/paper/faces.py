@@ -12,7 +12,10 @@ from itertools import islice
 from pathlib import Path
 
 from PIL import ImageDraw, ImageFont
-from reportlab.pdfbase.ttfonts import TTFont
+
+from ..late import library
+
+_fonts = library("reportlab.pdfbase.ttfonts")
 
 HERE = Path(__file__).parent / "fonts"
 OURS = ("head", "text", "bold", "mono")
@@ -38,7 +41,7 @@ WIDE = ("W", "F")  # East Asian widths after which a line may break
 
 @cache
 def _covers(file: str) -> frozenset[int]:
-    return frozenset(TTFont(file, str(HERE / f"{file}.ttf")).face.charToGlyph)
+    return frozenset(_fonts.TTFont(file, str(HERE / f"{file}.ttf")).face.charToGlyph)
 
 
 def printable(text: str) -> str:

@@ -2,26 +2,19 @@
 
 import io
 from dataclasses import dataclass
-from functools import cache
 
 import numpy as np
 from PIL import Image, ImageDraw
-from reportlab.lib.pagesizes import A4, LETTER
-from reportlab.lib.units import mm
-from reportlab.lib.utils import ImageReader
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.pdfgen.canvas import Canvas
 
 from ..arrays import Bytes8
 from ..errors import PlumError
 from ..recipe import INTENT_WORDS, Recipe
 from . import code, faces
 from .card import HAIR, INK, PLUM, SOFT, rows
+from .sheet import MM, PAPERS, Canvas, begun, drawable
 
-PAPERS = {"a4": A4, "letter": LETTER}
-POCKET = (85.6 * mm, 54 * mm)  # ISO/IEC 7810 ID-1, what a wallet holds
-LEAST_MODULE = 0.32 * mm  # of a code, for telephones to read it on paper
+POCKET = (85.6 * MM, 54 * MM)  # ISO/IEC 7810 ID-1, what a wallet holds
+LEAST_MODULE = 0.32 * MM  # of a code, for telephones to read it on paper
 SCALE = 4  # pixels a point for lines that are drawn as pictures
 
 
@@ -33,12 +26,6 @@ class Slip:
     recipe: Recipe
     version: int
     render: Bytes8 | None = None
-
-
-@cache
-def ready() -> None:
-    for file in (*faces.OURS, *faces.OTHERS):
-        pdfmetrics.registerFont(TTFont(file, str(faces.HERE / f"{file}.ttf")))
 
 
 def write(
@@ -67,7 +54,7 @@ def write(
     faces.write(ImageDraw.Draw(image), (pixels // 2, pixels * 1.4), text, face, pixels, fill)
     left = x - across / SCALE if right else x
     sheet.drawImage(
-        ImageReader(image),
+        drawable(image),
         left - size / 2,
         y - size * 0.6,
         image.width / SCALE,
@@ -103,7 +90,7 @@ def _code(sheet: Canvas, recipe: Recipe, x: float, y: float, side: float) -> Non
     pixels = code.square(text, 4)
     side = module * code.modules(text)  # the quiet zone lies outside
     x, y = x - module * code.QUIET, y - module * code.QUIET
-    sheet.drawImage(ImageReader(Image.fromarray(pixels)), x, y, side, side)
+    sheet.drawImage(drawable(Image.fromarray(pixels)), x, y, side, side)
 
 
 def picture(sheet: Canvas, pixels: Bytes8, x: float, y: float, across: float) -> float:
@@ -111,7 +98,7 @@ def picture(sheet: Canvas, pixels: Bytes8, x: float, y: float, across: float) ->
     high: float = across * pixels.shape[0] / pixels.shape[1]
     stream = io.BytesIO()
     Image.fromarray(np.ascontiguousarray(pixels)).save(stream, "JPEG", quality=90)
-    sheet.drawImage(ImageReader(stream), x, y - high, across, high)
+    sheet.drawImage(drawable(stream), x, y - high, across, high)
     return high
 
 
@@ -139,10 +126,10 @@ def _table(
 
 def _page(sheet: Canvas, slip: Slip, size: tuple[float, float]) -> None:
     width, height = size
-    left, right, y = 20 * mm, width - 20 * mm, height - 20 * mm
+    left, right, y = 20 * MM, width - 20 * MM, height - 20 * MM
     recipe = slip.recipe
     if slip.render is not None:
-        y -= picture(sheet, slip.render, left, y, right - left) + 14 * mm
+        y -= picture(sheet, slip.render, left, y, right - left) + 14 * MM
     for line in wrapped(recipe.name, "head", 26, right - left, 2):
         write(sheet, left, y, line, "head", 26)
         y -= 28
@@ -151,9 +138,9 @@ def _page(sheet: Canvas, slip: Slip, size: tuple[float, float]) -> None:
     )
     y -= 14
     listed, rest = rows(recipe)
-    deep, side = max(-(-len(listed) // 2), 1), 40 * mm
-    row = min(21.0, (y - 70 * mm) / deep)
-    _table(sheet, listed, (left, y, right - side - 8 * mm, row), 2, min(12.0, row * 0.66))
+    deep, side = max(-(-len(listed) // 2), 1), 40 * MM
+    row = min(21.0, (y - 70 * MM) / deep)
+    _table(sheet, listed, (left, y, right - side - 8 * MM, row), 2, min(12.0, row * 0.66))
     _code(sheet, recipe, right - side, y - side, side)
     y -= max(row * deep, side) + 24
     for line in wrapped(rest, "text", 9.5, right - left, 6) if rest else []:
@@ -161,15 +148,15 @@ def _page(sheet: Canvas, slip: Slip, size: tuple[float, float]) -> None:
         y -= 12.5
     y -= 8
     for line in (
-        wrapped(recipe.note, "text", 11, right - left, max(1, int((y - 26 * mm) / 15)))
+        wrapped(recipe.note, "text", 11, right - left, max(1, int((y - 26 * MM) / 15)))
         if recipe.note.strip()
         else []
     ):
         write(sheet, left, y, line, "text", 11)
         y -= 15
-    write(sheet, left, 14 * mm, "Zesty Plum", "head", 10, PLUM)
+    write(sheet, left, 14 * MM, "Zesty Plum", "head", 10, PLUM)
     who = ", ".join(t for t in (recipe.author.strip(), f"version {slip.version}") if t)
-    write(sheet, right, 14 * mm, one_line(who, "text", 9.5, 90 * mm), "text", 9.5, SOFT, right=True)
+    write(sheet, right, 14 * MM, one_line(who, "text", 9.5, 90 * MM), "text", 9.5, SOFT, right=True)
     sheet.showPage()
 
 
@@ -181,8 +168,8 @@ def _pocket(sheet: Canvas, slip: Slip, x: float, y: float) -> None:
     sheet.setDash(2, 2)
     sheet.rect(x, y, across, high)
     sheet.setDash()
-    left, right, top = x + 4 * mm, x + across - 4 * mm, y + high - 4 * mm
-    side = 17 * mm
+    left, right, top = x + 4 * MM, x + across - 4 * MM, y + high - 4 * MM
+    side = 17 * MM
     recipe = slip.recipe
     write(sheet, left, top - 8, one_line(recipe.name, "head", 11, right - left), "head", 11)
     line = ", ".join(
@@ -190,17 +177,17 @@ def _pocket(sheet: Canvas, slip: Slip, x: float, y: float) -> None:
     )
     write(sheet, left, top - 17, one_line(line, "text", 6.5, right - left), "text", 6.5, SOFT)
     listed, rest = rows(recipe)
-    small = wrapped(rest, "text", 4.8, right - left - side - 2 * mm, 7) if rest else []
+    small = wrapped(rest, "text", 4.8, right - left - side - 2 * MM, 7) if rest else []
     note = wrapped(recipe.note, "text", 6.2, right - left, 1) if recipe.note.strip() else []
-    room = high - 16 * mm - 5.8 * len(small) - 8 * len(note)
+    room = high - 16 * MM - 5.8 * len(small) - 8 * len(note)
     row = min(11.5, room / max(-(-len(listed) // 2), 1))
-    _table(sheet, listed, (left, top - 22, right - side - 2 * mm, row), 2, min(6.3, row * 0.72))
+    _table(sheet, listed, (left, top - 22, right - side - 2 * MM, row), 2, min(6.3, row * 0.72))
     _code(sheet, recipe, right - side, top - 22 - side, side)
     below = top - 22 - row * max(-(-len(listed) // 2), 1) - 7
     for k, text in enumerate(small):
         write(sheet, left, below - 5.8 * k, text, "text", 4.8, SOFT)
     for text in note:
-        write(sheet, left, y + 3 * mm, text, "text", 6.2, SOFT)
+        write(sheet, left, y + 3 * MM, text, "text", 6.2, SOFT)
 
 
 def sheets(slips: list[Slip], kind: str = "page", paper: str = "a4") -> bytes:
@@ -210,16 +197,14 @@ def sheets(slips: list[Slip], kind: str = "page", paper: str = "a4") -> bytes:
         raise PlumError(f"Sheets are of the kind page or pocket, on {' or '.join(PAPERS)} paper.")
     if not slips:
         raise PlumError("No slip is chosen to be printed. Select some first.")
-    ready()
     out, size = io.BytesIO(), PAPERS[paper]
-    sheet = Canvas(out, pagesize=size, invariant=1)
-    sheet.setTitle(slips[0].recipe.name if len(slips) == 1 else f"{len(slips)} slips")
-    sheet.setCreator("Zesty Plum")
+    title = slips[0].recipe.name if len(slips) == 1 else f"{len(slips)} slips"
+    sheet = begun(out, size, title)
     if kind == "page":
         for slip in slips:
             _page(sheet, slip, size)
     else:
-        columns, deep = 2, int((size[1] - 16 * mm) // POCKET[1])
+        columns, deep = 2, int((size[1] - 16 * MM) // POCKET[1])
         left = (size[0] - columns * POCKET[0]) / 2
         bottom = (size[1] - deep * POCKET[1]) / 2
         for k, slip in enumerate(slips):

@@ -4,17 +4,14 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from reportlab.lib.pagesizes import A4
-from reportlab.lib.units import mm
-from reportlab.pdfgen.canvas import Canvas
-
 from ..arrays import Bytes8
 from ..errors import PlumError
 from .card import HAIR, PLUM, SOFT
-from .pdf import one_line, picture, ready, wrapped, write
+from .pdf import one_line, picture, wrapped, write
+from .sheet import A4, MM, Canvas, begun
 
 KINDS = ("fold", "page")
-MARGIN = 8 * mm
+MARGIN = 8 * MM
 FEW = 8  # shoots that two quarters hold
 
 
@@ -66,11 +63,8 @@ def sheet(
     upper half back, then the left half back, and the title is in front; 'page' on plain A4."""
     if kind not in KINDS:
         raise PlumError(f"A day is printed as {' or '.join(KINDS)}, not as '{kind}'.")
-    ready()
     out = io.BytesIO()
-    canvas = Canvas(out, pagesize=A4, invariant=1)
-    canvas.setTitle(title)
-    canvas.setCreator("Zesty Plum")
+    canvas = begun(out, A4, title)
     (_folded if kind == "fold" else _plain)(canvas, title, head, lines, leaving)
     canvas.save()
     return out.getvalue()
@@ -95,7 +89,7 @@ def _plain(
 
 def _whole(canvas: Canvas) -> _Panel:
     wide, high = A4
-    return _Panel(canvas, 18 * mm, wide - 18 * mm, high - 16 * mm, 14 * mm, 10.5)
+    return _Panel(canvas, 18 * MM, wide - 18 * MM, high - 16 * MM, 14 * MM, 10.5)
 
 
 def _folded(

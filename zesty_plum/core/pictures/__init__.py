@@ -1,1 +1,3 @@
 """Reading and writing picture files."""
+
+MOST_BYTES = 100 * 10**6  # of a file

@@ -14,7 +14,6 @@ from enum import IntEnum
 from pathlib import Path
 from typing import Any
 
-import cv2
 import numpy as np
 import rawpy
 import tifffile
@@ -23,7 +22,10 @@ from numpy.typing import NDArray
 from PIL import ExifTags, Image, ImageCms, UnidentifiedImageError
 
 from ..errors import PlumError
+from ..late import library
 from .raw_colour import colour_of
+
+cv2 = library("cv2")
 
 MOST_PIXELS, MOST_SIDE, MOST_SAMPLES = 60 * 10**6, 30_000, 500 * 10**6
 LEAST_SIDE, MOST_CHANNELS = 16, 5

@@ -11,11 +11,13 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-import tifffile
 
 from ..arrays import Array, Matrix
 from ..colour.spaces import D65_XY, xy_to_xyz
 from ..colour.white import mired_and_duv
+from ..late import library
+
+tifffile = library("tifffile")
 
 # Colour temperatures of EXIF's light sources, by which a file names the two lights that it has
 # matrices for.
@@ -132,7 +134,6 @@ def _dng(data: bytes) -> _Told | None:
     try:
         with tifffile.TiffFile(io.BytesIO(data)) as file:
             page = file.pages[0]
-            assert isinstance(page, tifffile.TiffPage)
             tags = {t.code: (t.dtype, t.value) for t in page.tags.values() if t.code > 50000}
         if 50706 not in tags:
             return None

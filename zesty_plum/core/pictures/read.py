@@ -15,7 +15,6 @@ from ..scenes.frame import Deep
 from ..scenes.scene import Scene
 from .apart import Samples, apart
 
-MOST_BYTES = 100 * 10**6
 LOOKED_AT = 3000  # longer side that is enough for looking at on a screen
 _XYZ_TO_REC2020 = np.linalg.inv(REC2020_TO_XYZ)
 # Stops from mid grey to where a raw file clips, before the file's own correction; the same on every

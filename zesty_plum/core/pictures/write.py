@@ -8,9 +8,7 @@ import tempfile
 from pathlib import Path
 from typing import IO
 
-import cv2
 import numpy as np
-import tifffile
 from numpy.typing import NDArray
 from PIL import Image, PngImagePlugin
 
@@ -18,8 +16,12 @@ from ..arrays import Bytes8
 from ..bodies import file as body_file
 from ..bodies import mark
 from ..errors import PlumError
+from ..late import library
 from ..recipe import Recipe
 from . import metadata
+
+cv2 = library("cv2")
+tifffile = library("tifffile")
 
 PREVIEW_QUALITY, FILE_QUALITY = 88, 95
 STRIP_ROWS, PNG_HEAD = 64, 33  # rows of a TIFF packed together; bytes of a PNG before its chunks
@@ -37,7 +39,7 @@ def preview(pixels: Bytes8, quality: int = PREVIEW_QUALITY) -> bytes:
     ]
     done, data = cv2.imencode(".jpg", cv2.cvtColor(pixels, cv2.COLOR_RGB2BGR), options)
     assert done
-    return data.tobytes()
+    return bytes(data)
 
 
 def check_kind(kind: str, bits: int) -> None:
@@ -137,31 +139,3 @@ def _before_end(chunks: bytes) -> bytes:
         return b""
     length = int.from_bytes(chunks[at - 4 : at], "big")
     return chunks[at - 4 : at + 8 + length]
-
-
-def save(path: Path, data: bytes, scratch: Path | None = None, new: bool = False) -> None:
-    """Write a file whole or not at all, a `new` one only where none is. Until it is whole it lies
-    in `scratch`, and is then its owner's alone; without, beside the place where it goes, and
-    everybody may read it."""
-    folder = path.parent
-    if not folder.is_dir():
-        raise PlumError(f"There is no folder '{folder}'. Make it first, or choose another place.")
-    if path.is_dir():
-        raise PlumError(f"'{path}' is a folder; name a file.")
-    try:
-        handle, part = tempfile.mkstemp(dir=scratch or folder, prefix=".zesty-plum-")
-    except OSError as error:
-        raise PlumError(f"'{folder}' cannot be written to: {error.strerror}.") from error
-    try:
-        with os.fdopen(handle, "wb") as file:
-            file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
-        os.chmod(part, 0o600 if scratch else 0o644)
-        if new:
-            # Fails where something is, however late it came; a drive for cameras knows no links.
-            os.close(os.open(path, os.O_CREAT | os.O_EXCL | os.O_WRONLY))
-        os.replace(part, path)
-    except OSError as error:
-        Path(part).unlink(missing_ok=True)
-        raise PlumError(f"'{path}' could not be written: {error.strerror}.") from error

@@ -7,7 +7,6 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-import cv2
 import numpy as np
 
 from ..arrays import Bytes8
@@ -16,9 +15,12 @@ from ..colour.light import estimate_light
 from ..colour.spaces import REC2020_TO_XYZ
 from ..colour.white import mired_and_duv
 from ..errors import NotFound
+from ..late import library
 from .exr import read_exr
 from .frame import Drawn
 from .scene import Close, Light, Move, Scene
+
+cv2 = library("cv2")
 
 DATA = Path(__file__).parent / "data"
 # What is shown where nobody chose: the first is one in which a body as shipped leaves nothing to

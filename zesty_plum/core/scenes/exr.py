@@ -3,10 +3,12 @@
 from pathlib import Path
 
 import numpy as np
-import OpenEXR
 
 from ..arrays import Array
 from ..errors import PlumError
+from ..late import library
+
+OpenEXR = library("OpenEXR")
 
 
 def read_exr(path: Path) -> Array:

@@ -6,12 +6,14 @@ from abc import ABC, abstractmethod
 from collections.abc import Callable
 from functools import cached_property
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from ..arrays import Array, Mask
 from ..cache import BoundedCache
+from ..late import library
+
+cv2 = library("cv2")
 
 MOST_DRAWN = 36 * 2**20  # bytes of decoded frames of shipped scenes: two stay side by side
 _drawn: BoundedCache[Array] = BoundedCache(MOST_DRAWN, lambda pixels: pixels.nbytes)

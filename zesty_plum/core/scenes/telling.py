@@ -1,10 +1,12 @@
 """Where a picture tells most at 100 percent: a place with an edge, with texture and with an even
 tone together, neither black nor white."""
 
-import cv2
 import numpy as np
 
 from ..arrays import MID_GREY, Array
+from ..late import library
+
+cv2 = library("cv2")
 
 NEAR = 9  # pixels a side over which detail is judged
 EVEN, THREADS, EDGE = 0.05, (0.08, 0.35), 0.5  # deviations in stops of what counts as each

@@ -3,12 +3,14 @@ it. Nothing here is used by the learner."""
 
 from dataclasses import dataclass, field
 
-import cv2
 import numpy as np
 
 from ...core.arrays import Array, Matrix
 from ...core.colour.spaces import REC2020_TO_XYZ, SRGB_TO_XYZ, xy_to_xyz
 from ...core.colour.white import white_xy
+from ...core.late import library
+
+cv2 = library("cv2")
 
 # CIE XYZ to the sensor's red, green and blue, made up.
 FROM_XYZ: Matrix = np.array([[0.84, -0.24, -0.09], [-0.42, 1.22, 0.23], [-0.05, 0.18, 0.64]])

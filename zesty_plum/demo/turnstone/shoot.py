@@ -8,14 +8,16 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-import cv2
 import numpy as np
 
 from ...core import scenes
 from ...core.arrays import Array
+from ...core.late import library
 from ...core.scenes.scene import Scene
 from .camera import Settings, render, sense
 from .files import dng, jpeg
+
+cv2 = library("cv2")
 
 SIZE = 960, 640
 STANDARD = Settings()

@@ -3,7 +3,6 @@
 import io
 from datetime import datetime
 
-import segno
 from flask import (
     Blueprint,
     Response,
@@ -17,12 +16,15 @@ from flask import (
 from flask.typing import ResponseReturnValue
 from markupsafe import Markup
 
+from ...core.late import library
 from ...store import devices
 from ...store.devices import MOST_NAME, RIGHTS
 from ..context import db, now, tell
 from ..screens import Room
 from ..sharing import A_YEAR, COOKIE, VALID, share
 from ..values import choice
+
+segno = library("segno")
 
 blueprint = Blueprint("devices", __name__, template_folder="templates")
 MODULE = 5  # pixels of a module of the code on the screen

@@ -8,7 +8,6 @@ from datetime import date
 from functools import lru_cache
 from typing import Any
 
-import cv2
 import numpy as np
 
 from ...core import scenes
@@ -20,6 +19,7 @@ from ...core.drill import matching, memory, pairs, places, situations, sums
 from ...core.drill.dimensions import BY_ID
 from ...core.drill.quest import Quest, Scale, octaves, replayed
 from ...core.errors import PlumError
+from ...core.late import library
 from ...core.look import Look
 from ...core.measure.compare import to_lab
 from ...core.pictures.write import preview
@@ -30,6 +30,8 @@ from .. import address, measured
 from ..context import db, pictures
 from ..eyes import LATELY, answers_of
 from ..turns import Rank, turn
+
+cv2 = library("cv2")
 
 BODY = "heron-m2"
 WIDE, CLOSE = 640, 420  # pixels across; at 100 percent, so that two stand side by side

@@ -12,7 +12,7 @@ from ...core.arrays import Array, Matrix
 from ...core.errors import NotFound, PlumError
 from ...core.learn import chart
 from ...core.paper.chart import sheet
-from ...core.paper.pdf import PAPERS
+from ...core.paper.sheet import PAPERS
 from ...core.pictures.read import read
 from ...core.pictures.write import preview
 from ..context import place, sent_file, tell, went

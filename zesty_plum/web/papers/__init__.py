@@ -6,7 +6,6 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import quote
 
-import cv2
 import numpy as np
 from flask import Blueprint, Response, current_app, render_template, request, send_file
 from markupsafe import Markup
@@ -19,6 +18,7 @@ from ...core.bodies import mark
 from ...core.develop.pipeline import develop
 from ...core.errors import PlumError
 from ...core.exchange import packed, stem, table
+from ...core.late import library
 from ...core.paper import pdf
 from ...core.paper.card import SHAPES
 from ...core.paper.code import pack
@@ -32,6 +32,8 @@ from ..slips import picked
 from ..take import attached, companions, file_name
 from ..values import choice
 from ..work import long_work
+
+cv2 = library("cv2")
 
 blueprint = Blueprint("papers", __name__, template_folder="templates")
 

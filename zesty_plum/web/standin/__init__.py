@@ -13,7 +13,7 @@ from ...core.errors import PlumError
 from ...core.kit import card
 from ...core.kit.menu import BUTTONS, Camera, Screen
 from ...core.kit.state import shipped
-from ...core.pictures.write import save
+from ...core.saving import save
 from ..context import now, place, tell, went
 from ..screens import Room
 from ..take import attached
