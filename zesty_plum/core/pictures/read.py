@@ -13,6 +13,7 @@ from ..develop import reduce_noise, sense
 from ..errors import PlumError
 from ..scenes.frame import Deep
 from ..scenes.scene import Scene
+from . import MOST_BYTES
 from .apart import Samples, apart
 
 LOOKED_AT = 3000  # longer side that is enough for looking at on a screen

@@ -5,9 +5,10 @@ import hashlib
 from dataclasses import dataclass, field, fields
 from functools import cached_property
 
-import numpy as np
-
 from ..arrays import Matrix
+from ..late import library
+
+np = library("numpy")  # who only lists bodies and styles does without it
 
 DARK, BRIGHT = -8.5, 4.5  # stops from mid grey of the first and the last knot of the curve
 KNOTS = 18
@@ -61,12 +62,14 @@ class Learnt:
     @cached_property
     def core(self) -> Matrix:
         """All numbers of the core in a row, as `develop.learnt` reads them."""
-        return np.concatenate([np.asarray(getattr(self, name), float) for name in SIZES])
+        made: Matrix = np.concatenate([np.asarray(getattr(self, name), float) for name in SIZES])
+        return made
 
     @cached_property
     def table(self) -> Matrix:
         """What the core leaves (SIDE^3, 3); no rows where nothing is told."""
-        return np.asarray(self.rest, float).reshape(-1, 3)
+        made: Matrix = np.asarray(self.rest, float).reshape(-1, 3)
+        return made
 
 
 @dataclass(frozen=True)
@@ -135,6 +138,7 @@ def of_numbers(numbers: Matrix, rest: Matrix | None, white: float) -> Learnt:
 
 def off_diagonal(six: Matrix) -> Matrix:
     """A matrix (3, 3) whose rows sum to nothing, of its six numbers off the diagonal."""
-    made = np.zeros((3, 3))
+    made: Matrix = np.zeros((3, 3))
     made[[0, 0, 1, 1, 2, 2], [1, 2, 0, 2, 0, 1]] = six
-    return np.asarray(made - np.diag(made.sum(1)))
+    made -= np.diag(made.sum(1))
+    return made
