@@ -20,7 +20,7 @@ $(VENV)/.installed: requirements.lock pyproject.toml
 	@$(PIP) install --progress-bar off --only-binary :all: --require-hashes -r requirements.lock | sed -un 's/^Collecting \([^ ]*\).*/  \1/p'
 	@$(PIP) install --quiet --no-deps --no-build-isolation --editable .
 	@echo "3 of 3: compiling the loops that develop pictures, once"
-	@$(BIN)/python -c 'from zesty_plum.cli.serving import ready; ready()'
+	@$(BIN)/python -c 'from zesty_plum.cli.warming import ready; ready()'
 	@touch $@
 
 # What tests and checks need on top.

@@ -1,8 +1,26 @@
-"""Timing: the median of repeated runs, peers and ours by turns so that a busy machine hits both."""
+"""Timing: the median of repeated runs, peers and ours by turns so that a busy machine hits both; and
+a row of the report."""
 
 import statistics
 import time
 from collections.abc import Callable
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Row:
+    """A figure: its name, what to print, the ratio that is recorded (less is better) and to what,
+    and the limit of that, where there is one."""
+
+    name: str
+    shown: str
+    ratio: float
+    of: str
+    limit: float | None = None
+
+    def __str__(self) -> str:
+        goal = f"at most {self.limit:g}" if self.limit is not None else ""
+        return f"{self.name:<58} {self.shown:>16} {self.ratio:8.2f} x {self.of:<34} {goal}"
 
 
 def by_turns(works: dict[str, Callable[[], object]], rounds: int = 15) -> dict[str, float]:
@@ -19,11 +37,14 @@ def by_turns(works: dict[str, Callable[[], object]], rounds: int = 15) -> dict[s
     return {name: statistics.median(values) for name, values in took.items()}
 
 
-def row(name: str, value: str, goal: str = "") -> None:
-    """One line of the report."""
-    print(f"{name:<58} {value:>24}   {goal}", flush=True)
-
-
-def against(took: dict[str, float], ours: str, peer: str, called: str, digits: int = 0) -> str:
-    """What one entry of `took` lasted, and how often it holds another."""
-    return f"{took[ours]:.{digits}f} ms, {took[ours] / took[peer]:.2f} x {called}"
+def beside(
+    name: str,
+    took: dict[str, float],
+    ours: str,
+    peer: str,
+    of: str,
+    limit: float | None = None,
+    digits: int = 0,
+) -> Row:
+    """One entry of `took` beside another."""
+    return Row(name, f"{took[ours]:.{digits}f} ms", took[ours] / took[peer], of, limit)

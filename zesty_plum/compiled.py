@@ -1,5 +1,6 @@
-"""Where compiled loops are kept between runs. Numba keeps them beside the code, and gives up where
-it cannot; then they go to a folder of the person's, or to one of this run's own."""
+"""Where compiled loops and templates are kept between runs. Numba keeps its loops beside the code,
+and gives up where it cannot; then they go to a folder of the person's, or to one of this run's
+own."""
 
 import os
 import tempfile
@@ -24,6 +25,14 @@ def _beside(package: Path) -> bool:
     """Whether loops can be kept beside the code in every folder of the package."""
     folders = [package, *(p for p in package.rglob("__pycache__") if p.is_dir())]
     return all(os.access(folder, os.W_OK) for folder in folders)
+
+
+def templates(package: Path = Path(__file__).parent) -> Path:
+    """The folder for templates: where loops are kept, or beside their own code."""
+    kept = os.environ.get(SETTING)
+    folder = Path(kept) if kept else package / "web" / "__pycache__"
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    return folder
 
 
 def keep(package: Path = Path(__file__).parent) -> None:

@@ -16,7 +16,6 @@ from werkzeug.datastructures import MultiDict
 
 from tests.builders import HERON, recipe
 from zesty_plum import allocator
-from zesty_plum.cli import serving as starting
 from zesty_plum.core import scenes
 from zesty_plum.core.cache import BoundedCache
 from zesty_plum.core.develop import table
@@ -188,18 +187,6 @@ def test_serving_a_folder_of_ones_own_and_stopping(tmp_path):
     for each in (process, second):
         each.stdout.close()
         each.stderr.close()
-
-
-def test_a_server_stopped_while_it_warms_up_says_nothing(monkeypatch):
-    def ended(*given):
-        raise RuntimeError("cannot schedule new futures after interpreter shutdown")
-
-    monkeypatch.setattr(starting, "develop", ended)
-    stopped = threading.Event()
-    with pytest.raises(RuntimeError):
-        starting._warm(stopped)
-    stopped.set()
-    starting._warm(stopped)
 
 
 def test_the_c_library_takes_the_memory_settings():

@@ -4,26 +4,19 @@ import ipaddress
 import os
 import sys
 import threading
-import time
 from contextlib import closing
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 
 import click
-import numpy as np
 
 from ..allocator import keep_freed
-from ..core import scenes
-from ..core.bodies import FIRST, Value, body
-from ..core.develop import learnt
-from ..core.develop.pipeline import develop
 from ..core.errors import PlumError
-from ..core.measure.compare import difference, to_lab
-from ..core.styles.learnt import MANY
-from ..demo.seed import seed
+from ..demo.prepared import lay_out
 from ..store import database
 from .common import EXAMPLE, told_faults
+from .warming import warm
 
 STOP_SECONDS = 5  # that work in hand may take when the server is stopped
 
@@ -76,10 +69,14 @@ def _run(data: Path, host: str, port: int, with_demo: bool, sharing: Sharing | N
     tls = certified(sharing.certificate, sharing.key) if sharing and sharing.certificate else None
     os.umask(0o077)  # what is kept is one person's
     keep_freed()
+    moment = datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+    laid_out = with_demo and lay_out(data, moment)
     app = create_app(data)
-    if with_demo:
+    if with_demo and not laid_out:
+        from ..demo.seed import seed
+
         with closing(database.connect(data / "plum.db")) as db:
-            seed(db, datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ"))
+            seed(db, moment)
     host = "127.0.0.1" if host == "localhost" else host.strip("[]")
     serving = Serving(app, host, port)
     if share is not None:
@@ -93,47 +90,13 @@ def _run(data: Path, host: str, port: int, with_demo: bool, sharing: Sharing | N
         )
     sys.stdout.flush()
     stopped = threading.Event()
-    warming = threading.Thread(target=_warm, args=(stopped,), daemon=True)
+    warming = threading.Thread(target=warm, args=(serving.idle, stopped), daemon=True)
     warming.start()
     try:
         serving.run()
     finally:
         stopped.set()
         warming.join(STOP_SECONDS)
-
-
-def _warm(stopped: threading.Event) -> None:
-    """Load the first scene and build the first tables, so that the first picture does not wait for
-    them."""
-    from ..web.address import FIRST_BODY, FIRST_SCENE
-
-    time.sleep(0.05)
-    camera, scene = body(FIRST_BODY), scenes.load(FIRST_SCENE)
-    try:
-        develop(scene, camera.interpret({}), camera.sensor, 720)
-        if not stopped.is_set():
-            ready()
-    except RuntimeError:  # a program that ends hands out no more work
-        if not stopped.is_set():
-            raise
-
-
-def ready() -> None:
-    """Run every compiled loop once. The first time on a machine it compiles them and keeps the
-    result on disk; `make` does that when it installs, so that nobody's first picture waits for it.
-    """
-    camera, scene = body(FIRST), scenes.load("corner")
-    every: dict[str, Value] = {
-        "style": "linen",
-        "density": 1,
-        "clarity": 1,
-        "sharpness": 1,
-        "noise_filter": 1,
-        "grain": 1,
-    }
-    pictures = [develop(scene, camera.interpret(dials), camera.sensor, 96) for dials in (every, {})]
-    difference(*map(to_lab, pictures))
-    learnt.oklab(np.full((4, 3), 0.1, np.float32), np.zeros(MANY), np.zeros((0, 3)))
 
 
 @click.command(epilog=EXAMPLE + "zesty-plum demo --port 8760")

@@ -1,11 +1,15 @@
 """Loops over pixels, compiled by numba. It is loaded, and loops become its own, when the first of
 them is called: whoever draws no picture does not wait for it."""
 
+import sys
 import threading
-from collections.abc import Callable
-from functools import update_wrapper
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from functools import cache, update_wrapper
 from typing import Any
 
+# What numba looks for when it begins, to support what none of our loops does: half of its start.
+UNUSED = ("scipy", "cffi")
 _lock = threading.RLock()
 _declared: list["Loop"] = []
 
@@ -28,10 +32,49 @@ class Loop:
     def wake(self) -> Any:
         """What numba makes of it; it compiles when that is called."""
         if self._compiled is None:
-            import numba
+            with _without(UNUSED):
+                import numba
 
             self._compiled = numba.njit(**self.options)(self.function)
+            if self.options.get("cache"):
+                self._compiled._cache = _kept()(self.function)
         return self._compiled
+
+
+@contextmanager
+def _without(names: tuple[str, ...]) -> Iterator[None]:
+    """As if some libraries were not installed."""
+    there = {name: sys.modules.get(name) for name in names}
+    known: dict[str, Any] = sys.modules
+    known.update(dict.fromkeys(names))
+    try:
+        yield
+    finally:
+        for name, module in there.items():
+            if module is None:
+                sys.modules.pop(name, None)
+            else:
+                sys.modules[name] = module
+
+
+@cache
+def _kept() -> Any:
+    """Where numba keeps what it compiled. Its own first loads all that it needs for compiling; what
+    is there already is taken without, which saves a newly started program half a second."""
+    from numba.core.caching import FunctionCache
+    from numba.core.runtime import rtsys
+
+    class Kept(FunctionCache):  # type: ignore[misc]
+        def load_overload(self, sig: Any, target_context: Any) -> Any:
+            rtsys.initialize(target_context)
+            with _without(UNUSED):
+                with self._guard_against_spurious_io_errors():
+                    found = self._load_overload(sig, target_context)
+                if found is None:
+                    target_context.refresh()
+            return found
+
+    return Kept
 
 
 def _wake() -> None:

@@ -7,8 +7,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, Field, StrictInt, StrictStr, ValidationError
-
 from ..core.errors import NotFound, PlumError
 from ..core.text import well_formed, well_formed_data
 from . import checks
@@ -235,24 +233,6 @@ def remove(db: sqlite3.Connection, number: int, now: str | None) -> None:
 
 
 # ---- passed on -----------------------------------------------------------------------------------
-class _Said(BaseModel):
-    model_config = ConfigDict(extra="allow")
-
-    name: StrictStr = Field(min_length=1, max_length=MOST_NAME)
-    right: list[bool] = Field(max_length=MOST_MANY)
-
-
-class _File(BaseModel):
-    model_config = ConfigDict(extra="allow", title="Zesty Plum drill")
-
-    format: StrictStr = Field(pattern=f"^{FORMAT}$")
-    version: StrictInt = Field(ge=1, le=VERSION)
-    kind: StrictStr
-    seed: StrictInt = Field(ge=0, lt=MOST_SEED)
-    many: StrictInt = Field(ge=1, le=MOST_MANY)
-    answers: list[_Said] = Field(default=[], max_length=MOST_EYES)
-
-
 def to_file(drill: Drill, named: Sequence[tuple[str, Drill]]) -> str:
     """The file of a drill that asks the same of everybody, with answers of those who did it."""
     said = [{"name": name, "right": [a.right for a in d.answers]} for name, d in named]
@@ -265,13 +245,13 @@ def read_file(text: bytes) -> tuple[str, int, int, list[tuple[str, list[bool]]]]
     """Kind, seed, number of questions, and what others answered; PlumError says what is wrong."""
     if len(text) > MOST_BYTES:
         raise PlumError("This drill's file is over 1 MB. Choose another file.")
+    from .drill_shape import shaped
+
     try:
-        file = _File.model_validate(well_formed_data(json.loads(text)))
-    except ValidationError as error:
-        where = ".".join(map(str, error.errors()[0]["loc"]))
-        raise PlumError(f"This is no drill's file: '{where}' is missing or wrong.") from error
+        data = well_formed_data(json.loads(text))
     except (ValueError, RecursionError) as error:
         raise PlumError("This is no drill's file: it is not valid JSON in UTF-8.") from error
+    file = shaped(data)
     if file.kind not in KINDS:
         raise PlumError(f"There is no drill '{file.kind[:20]}'. Update the program to do it.")
     return file.kind, file.seed, file.many, [(s.name, s.right) for s in file.answers]

@@ -9,17 +9,21 @@ from pathlib import Path
 from .place import held_bytes
 
 MOST_BYTES = 200 * 2**20
+# Of the scenes as a body renders them as shipped, and of the demo (`tools/prepare.py`).
+SHIPPED = Path(__file__).parent / "prints"
 SWEPT_TO = 0.8  # of the bound, so that not every new one has to look for an old one
 
 
 class Renders:
-    """A folder of files by key.
+    """A folder of files by key; `shipped` is another, which nothing is put into.
 
     What is lost here is rendered again, so nothing is forced to the disk.
     """
 
-    def __init__(self, folder: Path, scratch: Path, most: int = MOST_BYTES) -> None:
-        self.folder, self.scratch, self.most = folder, scratch, most
+    def __init__(
+        self, folder: Path, scratch: Path, most: int = MOST_BYTES, shipped: Path = SHIPPED
+    ) -> None:
+        self.folder, self.scratch, self.most, self.shipped = folder, scratch, most, shipped
         self._lock = threading.Lock()
         self._bytes = held_bytes(folder)
 
@@ -30,6 +34,8 @@ class Renders:
             data = path.read_bytes()
             os.utime(path)
         except OSError:
+            with suppress(OSError):
+                return (self.shipped / key).read_bytes()
             return None
         return data
 

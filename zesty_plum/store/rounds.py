@@ -5,9 +5,7 @@ import json
 import sqlite3
 from contextlib import suppress
 from dataclasses import dataclass
-from typing import Any
-
-from pydantic import BaseModel, ConfigDict, Field, StrictInt, StrictStr, ValidationError
+from typing import TYPE_CHECKING, Any
 
 from ..core.errors import NotFound, PlumError
 from ..core.judge.ranking import Choice, length
@@ -17,6 +15,9 @@ from ..core.text import well_formed_data
 from . import checks
 from .database import transaction
 from .tables import Counts, Tables
+
+if TYPE_CHECKING:
+    from .round_shape import RoundFile
 
 FORMAT, VERSION = "zesty-plum-blind", 1
 FEWEST, MOST, MOST_SCENES, MOST_ANSWERS = 2, 12, 12, 400
@@ -217,19 +218,9 @@ def to_file(a_round: Round, answers: bool) -> str:
     return json.dumps(data, ensure_ascii=False, indent=2) + "\n"
 
 
-class _File(BaseModel):
-    """The file of a round, as far as its shape goes."""
+def _read(data: bytes) -> "RoundFile":
+    from .round_shape import shaped
 
-    model_config = ConfigDict(extra="ignore")
-
-    person: StrictStr
-    seed: StrictInt = Field(ge=0, le=MOST_SEED)
-    scenes: list[StrictStr] = Field(min_length=1, max_length=MOST_SCENES)
-    recipes: list[dict[str, Any]] = Field(min_length=FEWEST, max_length=MOST)
-    answers: list[tuple[StrictInt, StrictInt, StrictInt, float]] = Field(max_length=MOST_ANSWERS)
-
-
-def _read(data: bytes) -> _File:
     if len(data) > MOST_BYTES:
         raise PlumError("This file is too large for a blind round. Choose another.")
     try:
@@ -241,13 +232,7 @@ def _read(data: bytes) -> _File:
     version = said.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version > VERSION:
         raise PlumError("This round was made by a newer Zesty Plum. Update the program to open it.")
-    try:
-        return _File.model_validate(said)
-    except ValidationError as error:
-        where = ".".join(map(str, error.errors()[0]["loc"][:2]))
-        raise PlumError(
-            f"The file of this blind round has a fault in '{where}'. Ask for it again."
-        ) from error
+    return shaped(said)
 
 
 def from_file(db: sqlite3.Connection, data: bytes, now: str) -> int:

@@ -29,7 +29,7 @@ from . import (
     values,
     work,
 )
-from .devices import blueprint as devices
+from .rules import LateRule
 from .screens import rooms, screens
 
 ADDRESSES = (begin, onto, dropped, take, rendering, overlays, openapi, work)
@@ -39,6 +39,7 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     """The application on a data folder, which is made and brought up to date when needed."""
     place = prepared(data)
     app = Flask(__name__)
+    app.url_rule_class = LateRule
     app.config.update(
         SECRET_KEY=place.secret(),
         MAX_FORM_MEMORY_SIZE=limits.FORM_BYTES,
@@ -54,7 +55,7 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     app.extensions["renders"] = Renders(place.renders, place.scratch)
     values.equip(app.url_map)
     security.guard(app)  # first: what is not let in is not looked at
-    sharing.guard(app, devices)
+    sharing.guard(app)
     app.before_request(_room)
     CSRFProtect(app)
     for room in rooms():

@@ -10,7 +10,7 @@ from werkzeug.datastructures import MultiDict
 
 from .. import __version__
 from ..core import scenes
-from ..core.bodies import FIRST, Body, Dial, Value, body, marks
+from ..core.bodies import FIRST, Body, Dial, Value, body, mark, marks
 from ..core.errors import PlumError
 from ..core.recipe import MOST_AUTHOR, MOST_NAME, MOST_NOTE, Intent, Recipe, make
 from ..core.scenes.scene import Scene
@@ -73,6 +73,13 @@ def look_query(recipe: Recipe, **more: str) -> str:
 def engine() -> str:
     """The engine's number, and a mark of the bodies that do not ship."""
     own = marks()
+    return f"{ENGINE}-{own}" if own else ENGINE
+
+
+def engine_of(recipe: Recipe) -> str:
+    """The engine's number, and a mark of the recipe's body if that does not ship: what does not
+    change as other bodies come and go."""
+    own = mark(recipe.body)
     return f"{ENGINE}-{own}" if own else ENGINE
 
 

@@ -10,7 +10,7 @@ from ..core.measure import views
 from ..core.purpose import in_the_end
 from ..core.recipe import Intent, Recipe
 from ..core.scenes.scene import Scene
-from .address import engine, from_code, recipe_from, scene_of, spot_from
+from .address import engine_of, from_code, recipe_from, scene_of, spot_from
 from .context import number
 from .values import choice
 
@@ -39,7 +39,7 @@ class Asked:
     def key(self) -> str:
         """The same for the same pixels."""
         parts = (
-            engine(),
+            engine_of(self.recipe),
             self.scene_id,
             self.recipe.key,
             self.width,

@@ -19,7 +19,7 @@ from ..core.measure.report import Report
 from ..core.purpose import in_the_end
 from ..core.recipe import Intent, Recipe
 from ..core.scenes.scene import Scene
-from .address import engine
+from .address import engine_of
 from .context import renders
 from .eyes import followed
 from .turns import Rank, turn
@@ -105,7 +105,7 @@ def against_graded(scene: Scene, standard: Recipe, other: Recipe, bits: int) -> 
 def weighty(scene: Scene, recipe: Recipe, wait: bool = True) -> int | None:
     """How many verdicts weigh on a recipe in a scene, kept on disk; None where that is not known
     yet and nobody is to wait."""
-    told = "|".join(map(str, (engine(), scene.id, scene.spot, recipe.key, recipe.intent)))
+    told = "|".join(map(str, (engine_of(recipe), scene.id, scene.spot, recipe.key, recipe.intent)))
     key = f"verdicts-{hashlib.sha256(told.encode()).hexdigest()[:32]}"
     held = renders().get(key)
     if held is not None:

@@ -1,12 +1,14 @@
 """What is laid over a rendered scene: clipped and crushed places, zebra stripes at a level, what a
 learnt style was never taught, and a map of how far two recipes are apart."""
 
+from __future__ import annotations
+
 import io
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 from flask import Blueprint, request
-from PIL import Image
 from werkzeug.wrappers import Response
 
 from ..core.arrays import Mask
@@ -19,6 +21,12 @@ from .address import from_code
 from .asked import asked
 from .context import number
 from .rendering import answer, pixels_of, render
+
+if TYPE_CHECKING:
+    from PIL import Image
+else:  # a picture is drawn seldom
+    Image = library("PIL.Image")
+
 
 cv2 = library("cv2")
 

@@ -3,7 +3,9 @@
 from typing import Any
 
 from flask import Flask, request, url_for
+from jinja2 import FileSystemBytecodeCache
 
+from .. import compiled
 from ..core import recipe, search
 from ..core.bodies import file as body_file
 from ..core.kit.typed import MOST_LETTERS as MOST_TYPED
@@ -105,4 +107,5 @@ def _words() -> dict[str, Any]:
 def equip(app: Flask) -> None:
     """Give every template what all of them use."""
     app.context_processor(_words)
+    app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(compiled.templates()), "%s.jinja")
     app.jinja_env.filters["when"] = lambda stamp: stamp[:16].replace("T", " ")

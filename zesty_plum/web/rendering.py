@@ -28,7 +28,9 @@ cv2 = library("cv2")
 blueprint = Blueprint("rendering", __name__)
 
 KEPT_BYTES, KEPT_PIXELS = 24 * 2**20, 8 * 2**20
-SHELF_WIDTH = 300  # pixels across in the library, whose pictures are kept on disk
+# Pixels across in the row of scenes and in the library, whose pictures are kept on disk.
+ROW_WIDTH, SHELF_WIDTH = 132, 300
+KEPT_ON_DISK = (ROW_WIDTH, SHELF_WIDTH)
 # pixels across from which somebody waits for a picture; smaller ones, of strips, let it go first
 LARGE = 320
 
@@ -99,7 +101,7 @@ def _packed(mask: Mask) -> bytes:
 def render(ask: Asked) -> Rendered:
     """Develop a preview, or take it from the cache."""
     key = ask.key
-    found = _cache.get(key) or (_on_disk(key) if ask.width == SHELF_WIDTH else None)
+    found = _cache.get(key) or (_on_disk(key) if ask.width in KEPT_ON_DISK else None)
     if found:
         return found
     # A picture of one's own is decoded at its own size first, which takes a while and no hand.
@@ -121,7 +123,7 @@ def render(ask: Asked) -> Rendered:
     _cache.put(key, made)
     if ask.width >= LARGE:
         _pixels.put(replace(ask, view="").key, picture.pixels)
-    if ask.width == SHELF_WIDTH:
+    if ask.width in KEPT_ON_DISK:
         renders().put(key, made.to_bytes())
     return made
 

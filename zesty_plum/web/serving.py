@@ -36,10 +36,22 @@ class _Dispatcher:
 
     def __init__(self) -> None:
         self._pool = ThreadPoolExecutor(THREADS, thread_name_prefix="request")
+        self._lock = threading.Lock()
+        self._busy, self._since = 0, time.monotonic()
 
     def add_task(self, task: HTTPChannel) -> None:
         """Answer the next request of a connection."""
-        self._pool.submit(task.service)
+        self._count(1)
+        self._pool.submit(task.service).add_done_callback(lambda _: self._count(-1))
+
+    def _count(self, more: int) -> None:
+        with self._lock:
+            self._busy, self._since = self._busy + more, time.monotonic()
+
+    def idle(self) -> float:
+        """Seconds since a request was in work; nothing while one is."""
+        with self._lock:
+            return 0.0 if self._busy else time.monotonic() - self._since
 
     def shutdown(self, cancel_pending: bool = True, timeout: int = 5) -> bool:
         """Take nothing new."""
@@ -171,6 +183,7 @@ class Serving:
         logging.getLogger("waitress").setLevel(logging.ERROR)
         self._app, self._sockets = app, dict[int, wasyncore.dispatcher]()
         self._dispatcher = _Dispatcher()
+        self.idle = self._dispatcher.idle
         self.port = self._opened(app, host, port)
 
     def share(self, share: Share, tls: ssl.SSLContext | None) -> None:

@@ -8,8 +8,7 @@ import threading
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
-from flask import Blueprint, Flask, abort, current_app, g, request
-from flask_limiter import Limiter
+from flask import Flask, abort, current_app, g, request
 from werkzeug.wrappers import Response
 
 from ..store import devices
@@ -20,7 +19,7 @@ ENVIRON = "plum.shared"  # set by the server on what comes in by the shared addr
 COOKIE = "plum-device"
 VALID = timedelta(minutes=2)
 A_YEAR = 365 * 24 * 3600
-REQUESTS, TRIES = "900 per minute", "20 per minute"
+REQUESTS, TRIES = 900, 20  # a minute, of all addresses and of those of pairing
 LOCAL = ("devices.page", "devices.invite", "devices.forget")  # for who sits at the machine
 KEPT_BACK = ("papers.everything", "bring.restore", "bring.restoring", "openapi.description")
 PAIRING = ("devices.invited", "devices.pair", "devices.style")
@@ -121,13 +120,34 @@ def let_in() -> Response | None:
     return None
 
 
-def guard(app: Flask, pairing: Blueprint) -> None:
-    """Nobody asks too often; at the addresses of pairing seldom."""
-    limiter = Limiter(
-        _whose,
-        app=app,
-        default_limits=[REQUESTS],
-        default_limits_exempt_when=lambda: not is_shared(),
-        storage_uri="memory://",
-    )
-    limiter.limit(TRIES, exempt_when=lambda: not is_shared())(pairing)
+class _Asked:
+    """How often who asks has asked within a minute."""
+
+    def __init__(self) -> None:
+        from limits import RateLimitItemPerMinute, storage, strategies
+
+        self._counted = strategies.FixedWindowRateLimiter(storage.MemoryStorage())
+        self._all, self._tries = map(RateLimitItemPerMinute, (REQUESTS, TRIES))
+
+    def once_more(self, pairing: bool) -> bool:
+        """Count the request in hand; False where it is one too many."""
+        whose = _whose()
+        if pairing and not self._counted.hit(self._tries, "pairing", whose):
+            return False
+        return self._counted.hit(self._all, "all", whose)
+
+
+def guard(app: Flask) -> None:
+    """Nobody asks too often by the shared address; at the addresses of pairing seldom."""
+    lock = threading.Lock()
+
+    def seldom() -> None:
+        if not is_shared():
+            return
+        with lock:  # loaded for the first who comes, as few programs are shared
+            asked = app.extensions.setdefault("asked", None) or _Asked()
+            app.extensions["asked"] = asked
+        if not asked.once_more(request.endpoint in PAIRING):
+            abort(429)
+
+    app.before_request(seldom)

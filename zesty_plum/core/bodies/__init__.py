@@ -32,6 +32,7 @@ __all__ = [
     "bodies",
     "body",
     "bring",
+    "bring_known",
     "forget",
     "known",
     "mark",
@@ -65,7 +66,15 @@ def bodies() -> dict[str, Body]:
 
 def bring(text: str | bytes) -> Body:
     """Let a body's file count from now on in this process; PlumError says what is wrong with it."""
-    made = file.loads(text, known())
+    return _bring(file.loads(text, known()))
+
+
+def bring_known(text: str) -> Body:
+    """The same for a file whose digest says that it was found whole."""
+    return _bring(file.loads_known(text))
+
+
+def _bring(made: Body) -> Body:
     if shipped().get(made.id, made) != made:
         raise PlumError(
             f"There is a body '{made.id}' that ships. Give the one in the file another id."

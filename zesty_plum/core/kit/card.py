@@ -10,10 +10,7 @@ import zipfile
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Annotated, Any
-
-from pydantic import BaseModel, ConfigDict, Field, StrictFloat, StrictInt, StrictStr
-from pydantic import ValidationError as Invalid
+from typing import TYPE_CHECKING, Any
 
 from .. import zips
 from ..bodies import Body, Value, bodies, mark
@@ -21,36 +18,13 @@ from ..errors import PlumError
 from ..text import shortened, well_formed_data
 from .state import Held, State, slot_of, slots
 
+if TYPE_CHECKING:
+    from .card_shape import CardFile
+
 FORMAT, VERSION = "zesty-plum-card", 1
 FOLDER, CARD, TEXT = "plum-card", "card.json", "settings.txt"
 MOST_BYTES, MOST_FILES = 2 * 2**20, 4000
 MOST_NAME = 120
-Number = StrictInt | StrictFloat | Annotated[StrictStr, Field(max_length=60)]
-Dials = dict[Annotated[StrictStr, Field(max_length=40)], Number]
-
-
-class _Part(BaseModel):
-    model_config = ConfigDict(extra="allow", title="Zesty Plum settings card")
-
-
-class _Slot(_Part):
-    name: Annotated[StrictStr, Field(max_length=MOST_NAME)] = ""
-    dials: Dials = {}
-
-
-class _Card(_Part):
-    format: StrictStr = Field(pattern=f"^{FORMAT}$", description=f"Always '{FORMAT}'.")
-    version: StrictInt = Field(ge=1, le=VERSION, description="Version of this format.")
-    body: Annotated[StrictStr, Field(max_length=40)] = Field(description="Id of the body.")
-    case: Annotated[StrictStr, Field(max_length=MOST_NAME)] = Field(
-        default="", description="What its owner calls the camera."
-    )
-    written_at: Annotated[StrictStr, Field(max_length=40)] = ""
-    slots: dict[Annotated[StrictStr, Field(max_length=8)], _Slot] = Field(
-        default={}, description="By their keys: 1, 2, and c1 for clips. Left out: not written."
-    )
-    now: Dials | None = Field(default=None, description="What is set at present.")
-    beside: Dials = Field(default={}, description="Settings beside the look.")
 
 
 @dataclass(frozen=True)
@@ -65,7 +39,9 @@ class Card:
 
 def schema() -> dict[str, Any]:
     """JSON Schema of card.json (draft 2020-12)."""
-    made = _Card.model_json_schema()
+    from .card_shape import CardFile
+
+    made = CardFile.model_json_schema()
     made["$schema"] = "https://json-schema.org/draft/2020-12/schema"
     return made
 
@@ -179,12 +155,9 @@ def loads(text: str | bytes) -> Card:
             f"This settings card is of version {version}; this program reads up to version "
             f"{VERSION}. Update it."
         )
-    try:
-        card = _Card.model_validate(data)
-    except Invalid as error:
-        first = error.errors()[0]
-        where = shortened(".".join(map(str, first["loc"])), 80)
-        raise PlumError(f"The settings card has a fault in '{where}': {first['msg']}.") from error
+    from .card_shape import shaped
+
+    card = shaped(data)
     if card.body not in bodies():
         raise PlumError(
             f"This card is of the body '{shortened(card.body, 40)}', which is not here. Bring in "
@@ -193,7 +166,7 @@ def loads(text: str | bytes) -> Card:
     return Card(bodies()[card.body], card.case, card.written_at, _state(bodies()[card.body], card))
 
 
-def _state(body: Body, card: _Card) -> State:
+def _state(body: Body, card: "CardFile") -> State:
     held = {}
     for key, slot in card.slots.items():
         slot_of(body, key)

@@ -1,10 +1,12 @@
 """The card of a recipe: two or three renders, its dials as the body prints them, a note, and a code
 that holds it whole."""
 
+from __future__ import annotations
+
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
-from PIL import Image, ImageDraw, ImageOps
 
 from ..arrays import Bytes8
 from ..bodies import Dial
@@ -12,6 +14,14 @@ from ..errors import PlumError
 from ..late import library
 from ..recipe import INTENT_WORDS, Recipe
 from . import code, faces
+
+if TYPE_CHECKING:
+    from PIL import Image, ImageDraw, ImageOps
+else:  # a picture is drawn seldom
+    Image = library("PIL.Image")
+    ImageDraw = library("PIL.ImageDraw")
+    ImageOps = library("PIL.ImageOps")
+
 
 cv2 = library("cv2")
 

@@ -1,15 +1,25 @@
 """The card of a camera: what stands in each of its slots, with a picture of each, to be kept on a
 phone or passed on."""
 
+from __future__ import annotations
+
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
-from PIL import Image, ImageDraw
 
 from ..arrays import Bytes8
+from ..late import library
 from . import faces
 from .card import HAIR, INK, PAPER, PLUM, SOFT, covering, foot
+
+if TYPE_CHECKING:
+    from PIL import Image, ImageDraw
+else:  # a picture is drawn seldom
+    Image = library("PIL.Image")
+    ImageDraw = library("PIL.ImageDraw")
+
 
 ACROSS, MARGIN, GAP = 1080, 48, 36
 SINGLE = 6  # slots up to which each has the whole width

@@ -3,12 +3,14 @@
 import io
 
 import numpy as np
-from PIL import Image
 
 from ..late import library
 from ..learn.chart import ACROSS, DOWN, MARK, MARK_AT, PATCHES, SHEET, marks, printed
 from . import faces
 from .sheet import MM, PAPERS, Canvas, begun, drawable
+
+Image = library("PIL.Image")
+
 
 cv2 = library("cv2")
 

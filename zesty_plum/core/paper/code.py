@@ -14,12 +14,14 @@ import zlib
 from dataclasses import replace
 
 import numpy as np
-from PIL import Image
 
 from ..arrays import Bytes8
 from ..errors import PlumError
 from ..late import library
 from ..recipe import FORMAT, MOST_BYTES, VERSION, Recipe, from_data, to_data
+
+Image = library("PIL.Image")
+
 
 segno = library("segno")
 

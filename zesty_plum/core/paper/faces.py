@@ -5,15 +5,23 @@ Letters are measured and drawn by Pillow with HarfBuzz and FriBiDi, so joined an
 scripts come out right.
 """
 
+from __future__ import annotations
+
 import unicodedata
 from collections.abc import Iterator
 from functools import cache
 from itertools import islice
 from pathlib import Path
-
-from PIL import ImageDraw, ImageFont
+from typing import TYPE_CHECKING
 
 from ..late import library
+
+if TYPE_CHECKING:
+    from PIL import ImageDraw, ImageFont
+else:  # a picture is drawn seldom
+    ImageDraw = library("PIL.ImageDraw")
+    ImageFont = library("PIL.ImageFont")
+
 
 _fonts = library("reportlab.pdfbase.ttfonts")
 

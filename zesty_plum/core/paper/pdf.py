@@ -4,14 +4,18 @@ import io
 from dataclasses import dataclass
 
 import numpy as np
-from PIL import Image, ImageDraw
 
 from ..arrays import Bytes8
 from ..errors import PlumError
+from ..late import library
 from ..recipe import INTENT_WORDS, Recipe
 from . import code, faces
 from .card import HAIR, INK, PLUM, SOFT, rows
 from .sheet import MM, PAPERS, Canvas, begun, drawable
+
+Image = library("PIL.Image")
+ImageDraw = library("PIL.ImageDraw")
+
 
 POCKET = (85.6 * MM, 54 * MM)  # ISO/IEC 7810 ID-1, what a wallet holds
 LEAST_MODULE = 0.32 * MM  # of a code, for telephones to read it on paper

@@ -12,11 +12,15 @@ from functools import cache
 from xml.parsers import expat
 from xml.sax.saxutils import escape
 
-from PIL import ExifTags, Image, ImageCms
-
 from ..bodies import file as body_file
 from ..errors import PlumError
+from ..late import library
 from ..recipe import MOST_BYTES, Recipe, dumps, loads
+
+ExifTags = library("PIL.ExifTags")
+Image = library("PIL.Image")
+ImageCms = library("PIL.ImageCms")
+
 
 NAMESPACE = "https://zesty-plum.example/ns/recipe/1.0/"
 PROPERTY = f"{NAMESPACE} recipe"
@@ -158,7 +162,7 @@ def exif(recipe: Recipe, taken: bytes = b"") -> bytes:
     words = f"Rendered with the look recipe '{recipe.name}'"
     tags[ExifTags.Base.ImageDescription] = words.encode()
     tags.get_ifd(ExifTags.IFD.Exif)[ExifTags.Base.ColorSpace] = 1
-    return tags.tobytes()
+    return bytes(tags.tobytes())
 
 
 @cache

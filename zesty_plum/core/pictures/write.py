@@ -10,7 +10,6 @@ from typing import IO
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, PngImagePlugin
 
 from ..arrays import Bytes8
 from ..bodies import file as body_file
@@ -19,6 +18,10 @@ from ..errors import PlumError
 from ..late import library
 from ..recipe import Recipe
 from . import metadata
+
+Image = library("PIL.Image")
+PngImagePlugin = library("PIL.PngImagePlugin")
+
 
 cv2 = library("cv2")
 tifffile = library("tifffile")

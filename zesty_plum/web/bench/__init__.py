@@ -26,6 +26,7 @@ from .. import address
 from ..begin import bench_args, goal_links
 from ..context import db
 from ..page import urls
+from ..rendering import ROW_WIDTH
 from ..screens import Room
 from ..turns import Rank, turn
 from . import gauges, margin
@@ -111,6 +112,15 @@ def _scene_id() -> str:
     return request.args.get("scene", address.FIRST_SCENE)
 
 
+def _named(row: list[dict[str, Any]], scene_id: str) -> dict[str, Any]:
+    """What the row says of a scene; an error says what is wrong with one that is not in it."""
+    found = next((s for s in row if s["id"] == scene_id), None)
+    if found is None:
+        scene = address.scene_of(scene_id)
+        found = {"id": scene.id, "title": scene.title, "line": scene.title}
+    return found
+
+
 @blueprint.get("/bench")
 def page() -> str:
     """The Bench with everything that the address says."""
@@ -128,8 +138,8 @@ def page() -> str:
         lights=address.by_light(row),
         picture_lights=LIGHTS,
         bodies=list(bodies().values()),
-        scene=address.scene_of(scene_id),
-        here=next((s for s in row if s["id"] == scene_id), None),
+        here=_named(row, scene_id),
+        row_width=ROW_WIDTH,
         line=camera.dial(data["line"]),
         positions=dict(zip(camera.by_id, data["positions"], strict=True)),
         notes={d.id: choice_note(camera, d.choice(recipe.dials[d.id])) for d in camera.dials},

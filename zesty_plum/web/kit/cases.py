@@ -17,7 +17,7 @@ from ...core.kit.typed import typed
 from ...core.paper import case_card
 from ...core.pictures.write import preview
 from ...core.recipe import make
-from ...store import cases, kit_file, readings, slips
+from ...store import cases, readings, slips
 from ...store.cases import Case, Put
 from .. import address
 from ..context import db, now, sent_file, tell, went
@@ -336,6 +336,8 @@ def _beside_told(case: Case) -> list[tuple[str, str]]:
 @blueprint.get("/kit.json")
 def export() -> Response:
     """All cameras with their plans, as one open file."""
+    from ...store import kit_file
+
     return attached("kit.json", kit_file.dumps(db(), now()), "application/json")
 
 
@@ -343,6 +345,8 @@ def export() -> Response:
 def bring() -> ResponseReturnValue:
     """Take in the cameras of such a file, beside those that are here."""
     given = sent_file("Choose a kit.json.")
+    from ...store import kit_file
+
     made = kit_file.take_in(db(), given.read(), now())
     names = ", ".join(case.name for case in made)
     tell(f"{names or 'No camera'} came in.", "done")

@@ -23,7 +23,7 @@ from ...core.outing.shoot import BRACKETS
 from ...core.outing.sunlight import BEARINGS
 from ...core.pictures.write import preview
 from ...core.recipe import INTENT_WORDS, Recipe, make
-from ...store import cases, notes, outing_file, outings
+from ...store import cases, notes, outings
 from ...store.notes import MOST_LINE, Trial
 from ...store.outings import Outing, Row
 from .. import address
@@ -289,6 +289,8 @@ def export(outing_id: int) -> Response:
     """A day as a file."""
     outing = outings.get(db(), outing_id)
     name = f"{stem(outing.name)}.outing.json"
+    from ...store import outing_file
+
     return attached(name, outing_file.dumps(outing), "application/json")
 
 
@@ -296,6 +298,8 @@ def export(outing_id: int) -> Response:
 def bring() -> ResponseReturnValue:
     """Take a day's file in."""
     given = sent_file("Choose a day's file, .outing.json.")
+    from ...store import outing_file
+
     made = outing_file.take_in(db(), given.read(), now())
     tell(f"{made.name} came in.", f"undo:{url_for('outing.delete', outing_id=made.id)}")
     return redirect(url_for("outing.one", outing_id=made.id))
