@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from benchmarks.rendering import FULL, HERON, WIDTH
-from benchmarks.timing import by_turns, row
+from benchmarks.timing import by_turns
 from zesty_plum.allocator import keep_freed
 from zesty_plum.core import scenes
 from zesty_plum.core.develop import clarity, detail, pipeline
@@ -51,4 +51,4 @@ def run() -> None:
     took["noise filter"] -= took["expose, sense, balance"]
     whole = sum(took.values())
     for name, ms in took.items():
-        row(f"  {name}", f"{ms:.1f} ms, {ms / whole:.0%}")
+        print(f"  {name:30} {ms:.1f} ms, {ms / whole:.0%}")

@@ -1,5 +1,5 @@
-"""Timing: the median of repeated runs, peers and ours by turns so that a busy machine hits both; and
-a row of the report."""
+"""Timing: the median of repeated runs, peers and ours by turns so that a busy machine hits both;
+and a row of the report."""
 
 import statistics
 import time

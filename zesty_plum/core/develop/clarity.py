@@ -26,7 +26,7 @@ MOST = 0.08  # largest change of a pixel, as a share of full scale
 
 
 def base(luma: Array, frame_width: int) -> Array:
-    """Slope and offset (h2, w2, 2) of the base, base = slope * luma + offset, by guided filtering
+    """Slope and offset (2, h2, w2) of the base, base = slope * luma + offset, by guided filtering
     at a small size."""
     height, width = luma.shape
     scale = min(1.0, SMALL / width)
@@ -37,7 +37,7 @@ def base(luma: Array, frame_width: int) -> Array:
     mean = cv2.blur(small, box)
     variance = np.maximum(cv2.blur(small * small, box) - mean * mean, 0)
     slope = variance / (variance + EDGE * EDGE)
-    return np.asarray(cv2.blur(cv2.merge([slope, mean - slope * mean]), box), np.float32)
+    return np.stack([cv2.blur(plane, box) for plane in (slope, mean - slope * mean)])
 
 
 def shape(luma: Array, look: Look, part: Part) -> None:

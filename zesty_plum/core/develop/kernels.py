@@ -233,21 +233,22 @@ def guide(
     mean: Array, square: Array, variance: Array, shares: Array, acting: Array, out: Array
 ) -> None:
     """Coefficients of the guided filter (`reduce_noise`) from local means and mean squares (h, w,
-    3), into (h, w, 6).
+    3), into planes (6, h, w).
 
     keep = v / (v + n) with local variance v and noise n = variance (h, w) times the plane's share;
     offset = mean - keep mean; of both `acting` (3,) counts.
     """
     tiny, zero = F(1e-9), F(0)
     for y in range(mean.shape[0]):
-        for x in range(mean.shape[1]):
-            for c in range(3):
+        for c in range(3):
+            share, act = shares[c], acting[c]
+            for x in range(mean.shape[1]):
                 m = mean[y, x, c]
                 v = max(square[y, x, c] - m * m, zero)
-                n = variance[y, x] * shares[c]
-                k = F(1) - acting[c] * n / (v + n + tiny * tiny)
-                out[y, x, c] = k
-                out[y, x, 3 + c] = m - k * m
+                n = variance[y, x] * share
+                k = F(1) - act * n / (v + n + tiny * tiny)
+                out[c, y, x] = k
+                out[3 + c, y, x] = m - k * m
 
 
 @_fast
@@ -264,57 +265,61 @@ def _columns(width: int, columns: int) -> Any:
 
 @_fast
 def _stretch(small: Array, y: int, left: Array, weight: Array, out: Array) -> None:
-    """Row `y` of a small map (h2, w2, n) as wide as a picture, a plane after the other, into
-    (n * width,)."""
-    width, one, last = left.size, np.uint64(1), np.uint64(small.shape[1] - 1)
-    for x in range(width):
-        i, u = np.uint64(left[x]), weight[x]
-        j = min(i + one, last)
-        for c in range(small.shape[2]):
-            out[c * width + x] = small[y, i, c] + u * (small[y, j, c] - small[y, i, c])
+    """Row `y` of small planes (n, h2, w2) as wide as a picture, into (n, width)."""
+    width, columns = left.size, small.shape[2]
+    near, far = F(0.75), F(0.25)
+    for c in range(small.shape[0]):
+        row, to = small[c, y], out[c]
+        if width == 2 * columns:  # the usual case, which becomes vector instructions
+            to[0], to[width - 1] = row[0], row[columns - 1]
+            for i in range(columns - 1):
+                to[2 * i + 1] = near * row[i] + far * row[i + 1]
+                to[2 * i + 2] = far * row[i] + near * row[i + 1]
+        else:
+            for x in range(width):
+                i = left[x]
+                j = min(i + 1, columns - 1)
+                to[x] = row[i] + weight[x] * (row[j] - row[i])
 
 
 @_fast
-def _between(
-    small: Array, y: int, height: int, columns: Any, held: int, pair: Array, out: Array
-) -> int:
-    """Row `y` of `height` between the rows of a small map (h2, w2, n), as wide as a picture, into
-    `out` (n * width,), for rows that follow each other.
+def _between(small: Array, y: int, height: int, columns: Any, held: int, pair: Array) -> Any:
+    """Where row `y` of `height` lies between the rows of small planes (n, h2, w2), for rows that
+    follow each other.
 
-    `pair` (2, n * width) keeps the last two rows of the map that were stretched, the even one
-    first; returned is the number of the lower one, `held` is what the last call returned, or -1.
+    `pair` (2, n, width) keeps the last two rows of the planes, as wide as a picture, the even one
+    first; returned are the number of the lower one, which the next call is `held`, -1 before the
+    first, and the share of the lower one.
     """
     left, weight = columns
-    rows = small.shape[0]
+    rows = small.shape[1]
     at = min(max((y + 0.5) * rows / height - 0.5, 0.0), rows - 1.0)
     upper = min(int(at), max(rows - 2, 0))
     for k in range(max(upper, held + 1), upper + 2):
         _stretch(small, min(k, rows - 1), left, weight, pair[k % 2])
-    a, b, w = pair[upper % 2], pair[(upper + 1) % 2], F(at - upper)
-    for i in range(out.size):
-        out[i] = a[i] + w * (b[i] - a[i])
-    return int(upper + 1)
+    return upper + 1, F(at - upper)
 
 
 @_fast
 def keep_and_offset(encoded: Array, guided: Array, top: int, height: int) -> None:
     """Apply a guided filter (`reduce_noise`) in place on rows of pixels (h, 3 w): planes times keep
-    plus offset, `guided` (h2, w2, 6), interpolated.
+    plus offset, `guided` (6, h2, w2), interpolated.
 
     `encoded` is the band of a picture of `height` rows that begins at row `top`.
     """
     half, quarter, width = F(0.5), F(0.25), encoded.shape[1] // 3
-    columns, held = _columns(width, guided.shape[1]), -1
-    pair, row = np.empty((2, 6 * width), np.float32), np.empty(6 * width, np.float32)
+    columns, held = _columns(width, guided.shape[2]), -1
+    pair = np.empty((2, 6, width), np.float32)
     for y in range(encoded.shape[0]):
-        held = _between(guided, y + top, height, columns, held, pair, row)
+        held, w = _between(guided, y + top, height, columns, held, pair)
+        a, b = pair[(held + 1) % 2], pair[held % 2]
         for x in range(width):
-            r, g, b = encoded[y, 3 * x], encoded[y, 3 * x + 1], encoded[y, 3 * x + 2]
-            grey = quarter * (r + b) + half * g
-            warm, cool = r - grey, b - grey
-            grey = row[x] * grey + row[3 * width + x]
-            warm = row[width + x] * warm + row[4 * width + x]
-            cool = row[2 * width + x] * cool + row[5 * width + x]
+            red, green, blue = encoded[y, 3 * x], encoded[y, 3 * x + 1], encoded[y, 3 * x + 2]
+            grey = quarter * (red + blue) + half * green
+            warm, cool = red - grey, blue - grey
+            grey = (a[0, x] + w * (b[0, x] - a[0, x])) * grey + a[3, x] + w * (b[3, x] - a[3, x])
+            warm = (a[1, x] + w * (b[1, x] - a[1, x])) * warm + a[4, x] + w * (b[4, x] - a[4, x])
+            cool = (a[2, x] + w * (b[2, x] - a[2, x])) * cool + a[5, x] + w * (b[5, x] - a[5, x])
             encoded[y, 3 * x] = grey + warm
             encoded[y, 3 * x + 1] = grey - half * (warm + cool)
             encoded[y, 3 * x + 2] = grey + cool
@@ -322,22 +327,24 @@ def keep_and_offset(encoded: Array, guided: Array, top: int, height: int) -> Non
 
 @_fast
 def clarify(luma: Array, base: Array, amount: float, most: float, top: int, height: int) -> None:
-    """Clarity in place on a band of brightness: `amount` of what slope and offset in `base` (h2,
-    w2, 2), interpolated, leave over.
+    """Clarity in place on a band of brightness: `amount` of what slope and offset in `base` (2, h2,
+    w2), interpolated, leave over.
 
     Weighted by 4 y (1 - y); where it is added, no pixel moves by more than `most` (x / (1 + |x| /
     most)).
     """
     width = luma.shape[1]
-    columns, held = _columns(width, base.shape[1]), -1
-    pair, row = np.empty((2, 2 * width), np.float32), np.empty(2 * width, np.float32)
+    columns, held = _columns(width, base.shape[2]), -1
+    pair = np.empty((2, 2, width), np.float32)
     one, four, k, m = F(1), F(4), F(amount), F(most)
     more = amount > 0
     for y in range(luma.shape[0]):
-        held = _between(base, y + top, height, columns, held, pair, row)
+        held, w = _between(base, y + top, height, columns, held, pair)
+        a, b = pair[(held + 1) % 2], pair[held % 2]
         for x in range(width):
             v = luma[y, x]
-            change = k * (v - (row[x] * v + row[width + x])) * four * v * (one - v)
+            slope, offset = a[0, x] + w * (b[0, x] - a[0, x]), a[1, x] + w * (b[1, x] - a[1, x])
+            change = k * (v - (slope * v + offset)) * four * v * (one - v)
             luma[y, x] = v + (change * m / (m + abs(change)) if more else change)
 
 

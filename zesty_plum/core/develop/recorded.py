@@ -61,26 +61,32 @@ def _clip(encoded: Array, look: Look, frame: int) -> Array:
     # An encoder takes whole pairs of rows and columns, and what it says of the whole frame must not
     # outweigh a small part: that is mirrored.
     more = [max(side % 2, LEAST_SIDE - side) for side in (rows, columns)]
-    whole = np.pad(small, ((0, more[0]), (0, more[1]), (0, 0)), mode="symmetric")
+    whole = small
+    if any(more):
+        whole = np.pad(small, ((0, more[0]), (0, more[1]), (0, 0)), mode="symmetric")
     chroma = 444 if finer >= AVERAGED else look.chroma
     area = whole.shape[0] * whole.shape[1] * max(finer, 1.0) ** 2
     back = _coded(whole, look, chroma, pixel_bits(look) * area + HEADER)[:rows, :columns]
     if finer < 1:
         back = cv2.resize(back, (width, height), interpolation=cv2.INTER_LINEAR)
-    return np.asarray(np.clip(back, 0, 1), np.float32)
+    out = np.ascontiguousarray(back, np.float32)
+    return np.clip(out, 0, 1, out=out)
 
 
 def _coded(encoded: Array, look: Look, chroma: int, bits: float) -> Array:
     """Encoded values of whole pairs of rows and columns through a clip's codec."""
     planes, scale, start = planes_of(encoded, look, chroma)
-    height, width = encoded.shape[:2]
-    out = np.empty((height, width, 3), np.float32)
-    for k, plane in enumerate(_decoded(h264(planes, look.bits, chroma, bits), planes)):
-        values = (plane.astype(np.float32) - start[k]) / np.float32(scale[k])
-        if values.shape != (height, width):
-            values = cv2.resize(values, (width, height), interpolation=cv2.INTER_LINEAR)
-        out[..., k] = values
-    return np.asarray(out @ _TO_RGB.T, np.float32)
+    size = encoded.shape[1], encoded.shape[0]
+    values = [plane.astype(np.float32) for plane in there_and_back(planes, look.bits, chroma, bits)]
+    whole = [v if v.shape[::-1] == size else cv2.resize(v, size) for v in values]
+    shift = np.array([-at / by for at, by in zip(start, scale)])
+    back = np.column_stack([_TO_RGB / np.array(scale), _TO_RGB @ shift])
+    return np.asarray(cv2.transform(cv2.merge(whole), back), np.float32)
+
+
+def there_and_back(planes: list[Any], bits: int, chroma: int, budget: float) -> list[Any]:
+    """Planes of code values as they come back from a clip's file."""
+    return _decoded(h264(planes, bits, chroma, budget), planes)
 
 
 def planes_of(
@@ -92,17 +98,16 @@ def planes_of(
     middle = 1 << (look.bits - 1)
     spread = 224 << (look.bits - 8) if look.limited else white
     most = (1 << look.bits) - 1
-    ycc = np.asarray(np.clip(encoded, 0, 1) @ _TO_YCC.T, np.float32)
     scale, start = (white - black, spread, spread), (black, middle, middle)
+    to_codes = np.column_stack([_TO_YCC * np.array(scale)[:, None], start])
     height, width = encoded.shape[:2]
     size = width // (1 if chroma == 444 else 2), height // (2 if chroma == 420 else 1)
     planes = []
-    for k in range(3):
-        plane = np.ascontiguousarray(ycc[..., k])
+    for k, plane in enumerate(cv2.split(cv2.transform(np.clip(encoded, 0, 1), to_codes))):
         if k and chroma != 444:
             plane = cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
-        codes = np.rint(start[k] + plane * scale[k]).clip(0, most)
-        planes.append(codes.astype(np.uint8 if look.bits == 8 else np.uint16))
+        np.clip(np.rint(plane, out=plane), 0, most, out=plane)
+        planes.append(plane.astype(np.uint8 if look.bits == 8 else np.uint16))
     return planes, scale, start
 
 
@@ -121,7 +126,8 @@ def h264(planes: list[Any], bits: int, chroma: int, budget: float) -> bytes:
         "preset": "veryfast",
         "tune": "zerolatency",
         "threads": "1",
-        "x264-params": f"keyint=1:rc-lookahead=0:vbv-maxrate={thousand * 25}:"
+        # Without arithmetic coding, as cameras write frames that stand by themselves at high rates.
+        "x264-params": f"keyint=1:rc-lookahead=0:cabac=0:vbv-maxrate={thousand * 25}:"
         f"vbv-bufsize={thousand}:vbv-init=1",
     }
     shown = av.VideoFrame(width, height, layout)

@@ -89,17 +89,18 @@ def reduce_noise(
     variance = np.maximum(noise**2, 1e-12)
     variance = cv2.resize(variance.astype(np.float32), half, interpolation=cv2.INTER_LINEAR)
     square = cv2.blur(cv2.multiply(small, small), box)
-    guided = np.empty((*small.shape[:2], 6), np.float32)
+    guided = np.empty((6, *small.shape[:2]), np.float32)
     each = (planes(pitch) if mosaic else FINISHED) ** 2
     shares = np.maximum(each * squares, 1e-9).astype(np.float32)
     share = acting(pitch)
 
     def coefficients(top: int, end: int) -> None:
         band = slice(top, end)
-        kernels.guide(mean[band], square[band], variance[band], shares, share, guided[band])
+        kernels.guide(mean[band], square[band], variance[band], shares, share, guided[:, band])
 
     bands.run(coefficients, half[1])
-    guided = cv2.blur(guided, box)
+    for plane in guided:
+        cv2.blur(plane, box, dst=plane)
     out = encoded if overwrite else encoded.copy()
     rows = out.reshape(height, 3 * width)
     bands.run(lambda top, end: kernels.keep_and_offset(rows[top:end], guided, top, height), height)
