@@ -8,7 +8,7 @@ from typing import Any
 THREADS = 2
 # rows below which a second thread costs more than it saves: small pictures come many at a time
 SMALL = 200
-MANY = 8192  # the same for single colours
+MANY = 4096  # the same for single colours
 pool = ThreadPoolExecutor(2 * THREADS, thread_name_prefix="develop")
 
 

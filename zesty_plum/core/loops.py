@@ -6,6 +6,7 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import cache, update_wrapper
+from importlib import import_module
 from typing import Any
 
 # What numba looks for when it begins, to support what none of our loops does: half of its start.
@@ -39,6 +40,17 @@ class Loop:
             if self.options.get("cache"):
                 self._compiled._cache = _kept()(self.function)
         return self._compiled
+
+
+class Borrowed(Loop):
+    """Something of a module that loads numba, for loops to call: known by its name till then."""
+
+    def __init__(self, module: str, name: str) -> None:
+        self._module, self._name = module, name
+
+    def wake(self) -> Any:
+        """What has that name."""
+        return getattr(import_module(self._module), self._name)
 
 
 @contextmanager

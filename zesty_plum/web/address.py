@@ -20,7 +20,7 @@ from ..store.pictures import LIGHTS
 from .context import db, pictures
 from .values import choice, identity
 
-ENGINE = f"{__version__}-6"  # changes when the same address gives other pixels
+ENGINE = f"{__version__}-7"  # changes when the same address gives other pixels
 NEW = "New slip"  # what has no name yet
 FIRST_BODY, FIRST_SCENE = FIRST, scenes.SHOWN[0]
 

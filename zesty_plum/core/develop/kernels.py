@@ -11,13 +11,14 @@ from typing import Any
 import numpy as np
 
 from .. import fastmath
-from ..arrays import Array, Bytes8
+from ..arrays import Array, Bytes8, Mask
 from ..colour.spaces import LUMA_709
 from ..fastmath import F
-from ..loops import inlined, loop_with
+from ..loops import Borrowed, inlined, loop_with
 from . import gamut
 
 _W = tuple(LUMA_709)  # compiled in
+mix = Borrowed("zesty_plum.core.develop.packed", "mix")
 _fast = loop_with(
     fastmath={"nnan", "ninf", "nsz", "arcp", "contract", "afn"},
     error_model="numpy",
@@ -117,72 +118,105 @@ def _split(values: Array, many: int, at: Array, part: Array) -> None:
         at[i], part[i] = k, v - F(k)
 
 
-@_fast
-def look_up(encoded: Array, luma: Array, ramp: Array, cube: Array, size: int) -> None:
-    """`table.Table` applied in place on rows of pixels (h, 3 w): a ramp (n, 2) on each channel, and
-    what a cube adds to it.
-
-    In its cell of the cube (size**3, 4) a colour is mixed from four corners: the lowest, the
-    highest, and the two passed on the way when its largest part is walked first (Kasson, Nin,
-    Plouffe and Hafner 1995). Brightness goes into `luma` (h, w).
-    """
-    one = F(1)
+@inlined
+def _ways(size: Any) -> Any:
+    """Where in a cube of `size` places a side the corners of a cell lie that are passed when its
+    largest part is walked first, by which parts are larger (`_way`)."""
     red, green, blue = size * size, size, 1
-    # Corners by which parts are larger: red than green (4), green than blue (2), red than blue (1).
-    first = np.array([blue, blue, green, green, blue, red, red, red], np.uint64)
-    second = np.array(
-        [
-            blue + green,
-            blue + green,
-            green + blue,
-            green + red,
-            blue + red,
-            red + blue,
-            red + green,
-            red + green,
-        ],
-        np.uint64,
-    )
-    n, one_up, all_up = np.uint64(size), np.uint64(1), np.uint64(red + green + blue)
+    first = [blue, blue, green, green, blue, red, red, red]
+    last = [red, green, red, blue, green, green, blue, blue]
+    return np.array(first, np.int32), np.array([red + green + blue - k for k in last], np.int32)
+
+
+@inlined
+def _way(r: Any, g: Any, b: Any) -> Any:
+    """Red than green (4), green than blue (2), red than blue (1); without branches."""
+    return np.int32(r >= g) << 2 | np.int32(g >= b) << 1 | np.int32(r >= b)
+
+
+@_fast
+def look_up(
+    encoded: Array,
+    out: Array,
+    luma: Array,
+    ramp: Array,
+    cube: Array,
+    ready: Mask,
+    at: Array,
+    parts: Array,
+) -> int:
+    """`table.Table` applied on rows of pixels (h, 3 w), into `out`, which may be the same: a ramp
+    (n, 2) on each channel, and what a cube adds to it.
+
+    In its cell of the cube (size, size, size, 4) a colour is mixed from four corners: the lowest,
+    the highest, and the two passed on the way when its largest part is walked first (Kasson, Nin,
+    Plouffe and Hafner 1995). Brightness goes into `luma` (h, w). A pixel whose cell is not `ready`
+    (size^3,) gets the ramp's grey alone; where it is and its cell go into the next row of `at`
+    (any, 2), its parts of the cell into `parts` (any, 3). How many those are is returned.
+    """
+    size = cube.shape[0]
+    one, green, across = F(1), np.int32(size), np.int32(size * size + size + 1)
+    first, second = _ways(size)
+    flat = cube.reshape(size * size * size, 4)
     # A row goes through plain loops, so that what needs no look-up becomes vector instructions.
-    width = encoded.shape[1]
-    at, part, place = (
+    width, left_out = encoded.shape[1], 0
+    cell, part, place = (
         np.empty(width, np.int32),
         np.empty(width, np.float32),
         np.empty(width, np.float32),
     )
+    mixed = np.empty((luma.shape[1], 4), np.float32)
+    one_up = np.uint64(1)
     for y in range(luma.shape[0]):
-        _split(encoded[y], ramp.shape[0] - 1, at, part)
+        _split(encoded[y], ramp.shape[0] - 1, cell, part)
         for i in range(width):
-            low, p = np.uint64(at[i]), part[i]
+            low, p = np.uint64(cell[i]), part[i]
             grey, there = ramp[low, 0], ramp[low, 1]
-            encoded[y, i] = grey + p * (ramp[low + one_up, 0] - grey)
+            out[y, i] = grey + p * (ramp[low + one_up, 0] - grey)
             place[i] = there + p * (ramp[low + one_up, 1] - there)
-        _split(place, size - 1, at, part)
+        _split(place, size - 1, cell, part)
         for x in range(luma.shape[1]):
-            ri, gi, bi = at[3 * x], at[3 * x + 1], at[3 * x + 2]
+            at0 = (cell[3 * x] * green + cell[3 * x + 1]) * green + cell[3 * x + 2]
             r, g, b = part[3 * x], part[3 * x + 1], part[3 * x + 2]
+            if not ready[at0]:
+                at[left_out, 0], at[left_out, 1] = y * luma.shape[1] + x, at0
+                parts[left_out, 0], parts[left_out, 1], parts[left_out, 2] = r, g, b
+                left_out += 1
+                for c in range(4):
+                    mixed[x, c] = 0
+                continue
             most, least, middle = max(r, g, b), min(r, g, b), max(min(r, g), min(max(r, g), b))
-            way = np.uint64(np.int32(r >= g) << 2 | np.int32(g >= b) << 1 | np.int32(r >= b))
-            at0 = (np.uint64(ri) * n + np.uint64(gi)) * n + np.uint64(bi)
-            at1, at2, at3 = at0 + first[way], at0 + second[way], at0 + all_up
+            way = _way(r, g, b)
+            at1, at2, at3 = at0 + first[way], at0 + second[way], at0 + across
             w0, w1, w2 = one - most, most - middle, middle - least
-            grey = (
-                _W[0] * encoded[y, 3 * x]
-                + _W[1] * encoded[y, 3 * x + 1]
-                + _W[2] * encoded[y, 3 * x + 2]
-            )
-            for c in range(3):
-                encoded[y, 3 * x + c] += (
-                    w0 * cube[at0, c] + w1 * cube[at1, c] + w2 * cube[at2, c] + least * cube[at3, c]
-                )
-            luma[y, x] = (
-                grey
-                + w0 * cube[at0, 3]
-                + w1 * cube[at1, 3]
-                + w2 * cube[at2, 3]
-                + least * cube[at3, 3]
-            )
+            mix(flat, at0, at1, at2, at3, w0, w1, w2, least, mixed, x)
+        for x in range(luma.shape[1]):
+            r, g, b = out[y, 3 * x], out[y, 3 * x + 1], out[y, 3 * x + 2]
+            luma[y, x] = _W[0] * r + _W[1] * g + _W[2] * b + mixed[x, 3]
+            out[y, 3 * x] = r + mixed[x, 0]
+            out[y, 3 * x + 1] = g + mixed[x, 1]
+            out[y, 3 * x + 2] = b + mixed[x, 2]
+    return left_out
+
+
+@_fast
+def add_left_out(encoded: Array, luma: Array, cube: Array, at: Array, parts: Array) -> None:
+    """What `look_up` left out: what the cube adds to pixels (n, 3) and their brightness (n,)."""
+    size = cube.shape[0]
+    one, across = F(1), np.int32(size * size + size + 1)
+    first, second = _ways(size)
+    flat, mixed = cube.reshape(size * size * size, 4), np.empty((1, 4), np.float32)
+    for k in range(at.shape[0]):
+        pixel, at0 = at[k, 0], at[k, 1]
+        r, g, b = parts[k, 0], parts[k, 1], parts[k, 2]
+        most, least, middle = max(r, g, b), min(r, g, b), max(min(r, g), min(max(r, g), b))
+        way = _way(r, g, b)
+        at1, at2, at3 = at0 + first[way], at0 + second[way], at0 + across
+        w0, w1, w2 = one - most, most - middle, middle - least
+        mix(flat, at0, at1, at2, at3, w0, w1, w2, least, mixed, 0)
+        for c in range(3):
+            encoded[pixel, c] += mixed[0, c]
+        luma[pixel] += mixed[0, 3]
 
 
 @_fast
@@ -229,26 +263,62 @@ def store(places: Array, encoded: Array, grey: Array, cube: Array) -> None:
 
 
 @_fast
+def halved(encoded: Array, matrix: Array, top: int, out: Array) -> None:
+    """Rows from `top` on of the planes (3, h2, w2) of a picture (h, 3 w), averaged two by two and
+    multiplied by `matrix` (3, 3); an odd row or column more is left out."""
+    m, quarter = matrix, F(0.25)
+    for y in range(out.shape[1]):
+        upper, lower = encoded[2 * (top + y)], encoded[2 * (top + y) + 1]
+        for x in range(out.shape[2]):
+            k = 6 * x
+            r = quarter * (upper[k] + upper[k + 3] + lower[k] + lower[k + 3])
+            g = quarter * (upper[k + 1] + upper[k + 4] + lower[k + 1] + lower[k + 4])
+            b = quarter * (upper[k + 2] + upper[k + 5] + lower[k + 2] + lower[k + 5])
+            out[0, y, x] = m[0, 0] * r + m[0, 1] * g + m[0, 2] * b
+            out[1, y, x] = m[1, 0] * r + m[1, 1] * g + m[1, 2] * b
+            out[2, y, x] = m[2, 0] * r + m[2, 1] * g + m[2, 2] * b
+
+
+@inlined
+def _around(at: Any, many: Any) -> Any:
+    """The places before and behind one of `many`; at an end both are the one inside."""
+    last = max(many - 2, 0)
+    return abs(at - 1) if many > 1 else 0, at + 1 if at + 1 < many else last
+
+
+@_fast
 def guide(
-    mean: Array, square: Array, variance: Array, shares: Array, acting: Array, out: Array
+    planes: Array, variance: Array, shares: Array, acting: Array, top: int, end: int, out: Array
 ) -> None:
-    """Coefficients of the guided filter (`reduce_noise`) from local means and mean squares (h, w,
-    3), into planes (6, h, w).
+    """Rows `top` to `end` of the coefficients of the guided filter (`reduce_noise`) of planes (3,
+    h, w), into (6, h, w), by means over three pixels each way.
 
     keep = v / (v + n) with local variance v and noise n = variance (h, w) times the plane's share;
     offset = mean - keep mean; of both `acting` (3,) counts.
     """
-    tiny, zero = F(1e-9), F(0)
-    for y in range(mean.shape[0]):
+    tiny, zero, ninth, one = F(1e-18), F(0), F(1 / 9), F(1)
+    height, width = planes.shape[1], planes.shape[2]
+    # A place more at each side, so that the loop over a row has no ends to think of.
+    sums, squares = np.empty(width + 2, np.float32), np.empty(width + 2, np.float32)
+    left, right = _around(0, width)[0], _around(width - 1, width)[1]
+    for y in range(top, end):
+        up, down = _around(y, height)
         for c in range(3):
+            above, here, below = planes[c, up], planes[c, y], planes[c, down]
+            for x in range(width):
+                i, j, k = above[x], here[x], below[x]
+                sums[x + 1], squares[x + 1] = i + j + k, i * i + j * j + k * k
+            sums[0], sums[width + 1] = sums[left + 1], sums[right + 1]
+            squares[0], squares[width + 1] = squares[left + 1], squares[right + 1]
             share, act = shares[c], acting[c]
-            for x in range(mean.shape[1]):
-                m = mean[y, x, c]
-                v = max(square[y, x, c] - m * m, zero)
-                n = variance[y, x] * share
-                k = F(1) - act * n / (v + n + tiny * tiny)
-                out[c, y, x] = k
-                out[3 + c, y, x] = m - k * m
+            keep, offset, noise = out[c, y], out[3 + c, y], variance[y]
+            for x in range(width):
+                m = (sums[x] + sums[x + 1] + sums[x + 2]) * ninth
+                v = max((squares[x] + squares[x + 1] + squares[x + 2]) * ninth - m * m, zero)
+                n = noise[x] * share
+                kept = one - act * n / (v + n + tiny)
+                keep[x] = kept
+                offset[x] = m - kept * m
 
 
 @_fast
@@ -264,12 +334,24 @@ def _columns(width: int, columns: int) -> Any:
 
 
 @_fast
-def _stretch(small: Array, y: int, left: Array, weight: Array, out: Array) -> None:
-    """Row `y` of small planes (n, h2, w2) as wide as a picture, into (n, width)."""
+def _stretch(small: Array, y: int, left: Array, weight: Array, soft: bool, out: Array) -> None:
+    """Row `y` of small planes (n, h2, w2) as wide as a picture, into (n, width); `soft` averages it
+    with its neighbours first, three each way."""
     width, columns = left.size, small.shape[2]
-    near, far = F(0.75), F(0.25)
+    near, far, ninth = F(0.75), F(0.25), F(1 / 9)
+    row, sums = np.empty(columns, np.float32), np.empty(columns + 2, np.float32)
+    up, down = _around(y, small.shape[1])
+    before, behind = _around(0, columns)[0], _around(columns - 1, columns)[1]
     for c in range(small.shape[0]):
-        row, to = small[c, y], out[c]
+        to, above, here, below = out[c], small[c, up], small[c, y], small[c, down]
+        if soft:
+            for i in range(columns):
+                sums[i + 1] = above[i] + here[i] + below[i]
+            sums[0], sums[columns + 1] = sums[before + 1], sums[behind + 1]
+            for i in range(columns):
+                row[i] = (sums[i] + sums[i + 1] + sums[i + 2]) * ninth
+        else:
+            row[:] = here
         if width == 2 * columns:  # the usual case, which becomes vector instructions
             to[0], to[width - 1] = row[0], row[columns - 1]
             for i in range(columns - 1):
@@ -283,7 +365,9 @@ def _stretch(small: Array, y: int, left: Array, weight: Array, out: Array) -> No
 
 
 @_fast
-def _between(small: Array, y: int, height: int, columns: Any, held: int, pair: Array) -> Any:
+def _between(
+    small: Array, y: int, height: int, columns: Any, soft: bool, held: int, pair: Array
+) -> Any:
     """Where row `y` of `height` lies between the rows of small planes (n, h2, w2), for rows that
     follow each other.
 
@@ -296,14 +380,14 @@ def _between(small: Array, y: int, height: int, columns: Any, held: int, pair: A
     at = min(max((y + 0.5) * rows / height - 0.5, 0.0), rows - 1.0)
     upper = min(int(at), max(rows - 2, 0))
     for k in range(max(upper, held + 1), upper + 2):
-        _stretch(small, min(k, rows - 1), left, weight, pair[k % 2])
+        _stretch(small, min(k, rows - 1), left, weight, soft, pair[k % 2])
     return upper + 1, F(at - upper)
 
 
 @_fast
 def keep_and_offset(encoded: Array, guided: Array, top: int, height: int) -> None:
     """Apply a guided filter (`reduce_noise`) in place on rows of pixels (h, 3 w): planes times keep
-    plus offset, `guided` (6, h2, w2), interpolated.
+    plus offset, `guided` (6, h2, w2), averaged over three pixels each way and interpolated.
 
     `encoded` is the band of a picture of `height` rows that begins at row `top`.
     """
@@ -311,7 +395,7 @@ def keep_and_offset(encoded: Array, guided: Array, top: int, height: int) -> Non
     columns, held = _columns(width, guided.shape[2]), -1
     pair = np.empty((2, 6, width), np.float32)
     for y in range(encoded.shape[0]):
-        held, w = _between(guided, y + top, height, columns, held, pair)
+        held, w = _between(guided, y + top, height, columns, True, held, pair)
         a, b = pair[(held + 1) % 2], pair[held % 2]
         for x in range(width):
             red, green, blue = encoded[y, 3 * x], encoded[y, 3 * x + 1], encoded[y, 3 * x + 2]
@@ -339,7 +423,7 @@ def clarify(luma: Array, base: Array, amount: float, most: float, top: int, heig
     one, four, k, m = F(1), F(4), F(amount), F(most)
     more = amount > 0
     for y in range(luma.shape[0]):
-        held, w = _between(base, y + top, height, columns, held, pair)
+        held, w = _between(base, y + top, height, columns, False, held, pair)
         a, b = pair[(held + 1) % 2], pair[held % 2]
         for x in range(width):
             v = luma[y, x]

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from .. import bands
 from ..arrays import MID_GREY, Array, Bytes8, Mask, Matrix
+from ..cache import BoundedCache
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import LUMA_709, REC2020_TO_SRGB, srgb_encode
 from ..late import library
@@ -52,6 +53,11 @@ TALL, STRIP = 960, 2_600_000
 # Rows after which noise and grain come again; nobody sees it, and memory stays bounded
 REPEAT = 1024
 _REACH = gamut.reach(REC2020_TO_SRGB)
+MOST_KEPT = (
+    24 * 2**20
+)  # bytes of light that has been sensed: three pictures of the Bench, or strips
+# Beside each the frame that it came from, so that no other takes its number.
+_sensed: BoundedCache[tuple[Any, Array]] = BoundedCache(MOST_KEPT, lambda kept: kept[1].nbytes)
 Strip = tuple[int, int, int, int]  # top, end, first, last
 Into = tuple[Array, Bytes8, Bytes8]  # places for rows: encoded, pixels, marks
 
@@ -131,8 +137,12 @@ def metered(scene: Scene, look: Look, sensor: Sensor) -> float:
     if scene.finished or scene.ev100 is None or look.metering is Metering.HAND:
         return 0.0
     matrix = balance.look_matrix(look, scene.auto_light, scene.card_light)
-    light = scene.at_width(240) @ matrix.T.astype(np.float32)
-    return metering.meter(light, look.metering, sensor.headroom, scene.meters_at)
+    asked = look.metering, sensor.headroom, scene.meters_at
+
+    def look_at_it() -> float:
+        return metering.meter(cv2.transform(scene.at_width(240), matrix), *asked)
+
+    return scene.metered((point.as_tuple(matrix), *asked), look_at_it)
 
 
 def exposed(scene: Scene, look: Look, sensor: Sensor) -> tuple[float, sense.Exposure | None]:
@@ -184,6 +194,7 @@ class _Way:
     pitch: float
     seed: int
     light: Array | Frame
+    whole: bool  # whether the light is all of the scene's frame
     noisy: bool  # whether noise is to be added, which a raw picture of one's own has already
     brighter: learnt.Corners | None  # towards the corners, as the camera brightens its own pictures
 
@@ -205,6 +216,27 @@ class _Way:
             mosaic=not self.scene.finished,
             overwrite=True,
         )
+
+    def sensed(self, top: int, end: int) -> Array:
+        """The same; of a picture that goes through in one piece kept for the next one, as most
+        dials act after it, and not to be written to."""
+        height, width = self.light.shape[:2]
+        as_it_is = self.exposure is None or self.brighter is not None
+        if as_it_is or not self.whole or end - top < height or 12 * height * width > MOST_KEPT // 2:
+            return self.encode(top, end)
+        made, look, scene = self.made, self.look, self.scene
+        key = (
+            id(scene.frame), scene.moves, scene.lens, scene.celsius, self.light.shape, self.sensor,
+            self.exposure, self.lift, made.matrix, made.white, look.noise_filter,
+            look.colour_filter, self.frame, self.pitch, self.seed,
+        )  # fmt: skip
+
+        def make() -> tuple[Any, Array]:
+            encoded = self.encode(top, end)
+            encoded.flags.writeable = False
+            return self.scene.frame, encoded
+
+        return _sensed.make(key, make)[1]
 
     @property
     def _law(self) -> tuple[float, float]:
@@ -349,6 +381,7 @@ class Passage:
             pitch,
             seed,
             light,
+            not full_detail and piece is None,
             noisy,
             corners,
         )
@@ -373,37 +406,42 @@ class Passage:
             ),
         )
 
-    def _develop(self, strip: Strip, into: Into) -> None:
-        """One strip of it, into places for its rows."""
+    def _develop(
+        self, strip: Strip, pixels: Bytes8, marks: Bytes8, exact: Array | None = None
+    ) -> Array:
+        """One strip of it, into places for its rows; returns its exact values, in `exact` if that
+        is given."""
         top, end, first, last = strip
-        encoded = self._way.encode(top, end)
+        sensed = self._way.sensed(top, end)
         # Of the margin, what the stages after the table need; a multiple of 4, as their maps are.
         near = 4 * math.ceil(local.reach(self._look) / 4)
-        encoded = encoded[max(0, first - near - top) : last + near - top]
+        sensed = sensed[max(0, first - near - top) : last + near - top]
         top = max(top, first - near)
-        luma = np.empty(encoded.shape[:2], np.float32)
-        self._table.apply(encoded, luma)
+        luma = np.empty(sensed.shape[:2], np.float32)
+        encoded = sensed if sensed.flags.writeable else np.empty_like(sensed)
+        self._table.apply(sensed, luma, encoded)
         part = Part(self._way.frame, top, self._height, self._whole, self._way.pitch, encoded)
-        self._way.finish(encoded, luma, part, slice(first - top, last - top), into)
+        inner = slice(first - top, last - top)
+        exact = encoded[inner] if exact is None else exact
+        self._way.finish(encoded, luma, part, inner, (exact, pixels, marks))
         if self._as_written:
-            exact, pixels, _ = into
             exact[:] = recorded.as_file(exact, self._look, self._way.frame, self._across)
             cv2.convertScaleAbs(exact, dst=pixels, alpha=255)
+        return exact
 
     def picture(self) -> Picture:
         """All that is known of it."""
         height, width = self._height, self._width
-        out = Picture(
-            pixels=np.empty((height, width, 3), np.uint8),
-            encoded=np.empty((height, width, 3), np.float32),
-            marks=np.empty((height, width), np.uint8),
-            exposure=self._exposure,
-            metered=self._metered,
-        )
-        for strip in self._strips:
-            rows = slice(*strip[2:])
-            self._develop(strip, (out.encoded[rows], out.pixels[rows], out.marks[rows]))
-        return out
+        pixels = np.empty((height, width, 3), np.uint8)
+        marks = np.empty((height, width), np.uint8)
+        if len(self._strips) == 1:
+            encoded = self._develop(self._strips[0], pixels, marks)
+        else:
+            encoded = np.empty((height, width, 3), np.float32)
+            for strip in self._strips:
+                rows = slice(*strip[2:])
+                self._develop(strip, pixels[rows], marks[rows], encoded[rows])
+        return Picture(pixels, encoded, marks, self._exposure, self._metered)
 
     def samples(
         self, deep: bool = False, pause: Callable[[], None] = lambda: None
@@ -415,8 +453,8 @@ class Passage:
             pause()
             first, last = strip[2:]
             size = last - first, self._width
-            exact, pixels = np.empty((*size, 3), np.float32), np.empty((*size, 3), np.uint8)
-            self._develop(strip, (exact, pixels, np.empty(size, np.uint8)))
+            pixels = np.empty((*size, 3), np.uint8)
+            exact = self._develop(strip, pixels, np.empty(size, np.uint8))
             whole[first:last] = np.round(exact.clip(0, 1) * 65535) if deep else pixels
         return whole
 

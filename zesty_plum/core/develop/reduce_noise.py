@@ -19,7 +19,6 @@ from . import kernels, photosites
 cv2 = library("cv2")
 
 FIELDS = ("noise_filter", "colour_filter")  # of a look
-RADIUS = 1  # in pixels of the half-size planes that the statistics are taken on
 # colour noise is uglier than brightness noise and its detail matters less: equal strengths act
 # twice
 COLOUR_MORE = 2.0
@@ -34,7 +33,7 @@ FINISHED = 0.7 * np.sqrt((TO_PLANES**2).sum(1))
 MOSAIC, FAR = np.array([0.48, 0.40, 0.40]), 0.80
 
 
-def planes(pitch: float) -> Array:
+def of_planes(pitch: float) -> Array:
     """Deviation of a mosaic's noise in the planes over that of a photosite (3,), at `pitch` pixels
     a photosite."""
     many = 1 / pitch
@@ -78,32 +77,38 @@ def reduce_noise(
         return encoded
     squares = np.array([strength**2, *[(COLOUR_MORE * colour_strength) ** 2] * 2])
     height, width = encoded.shape[:2]
-    half, box = (max(1, width // 2), max(1, height // 2)), (2 * RADIUS + 1, 2 * RADIUS + 1)
-    small = cv2.transform(cv2.resize(encoded, half, interpolation=cv2.INTER_LINEAR), TO_PLANES)
-    mean = cv2.blur(small, box)
+    half = max(1, width // 2), max(1, height // 2)
+    planes = _halved(encoded, half)
     if callable(deviation):
         # How strong the noise is varies slowly, so an eighth of the size is enough to know it.
         few = (max(1, width // 8), max(1, height // 8))
-        deviation = deviation(cv2.resize(mean[..., 0], few, interpolation=cv2.INTER_AREA))
+        deviation = deviation(cv2.resize(planes[0], few, interpolation=cv2.INTER_AREA))
     noise = np.atleast_2d(np.asarray(deviation, np.float32))
     variance = np.maximum(noise**2, 1e-12)
     variance = cv2.resize(variance.astype(np.float32), half, interpolation=cv2.INTER_LINEAR)
-    square = cv2.blur(cv2.multiply(small, small), box)
-    guided = np.empty((6, *small.shape[:2]), np.float32)
-    each = (planes(pitch) if mosaic else FINISHED) ** 2
+    guided = np.empty((6, *planes.shape[1:]), np.float32)
+    each = (of_planes(pitch) if mosaic else FINISHED) ** 2
     shares = np.maximum(each * squares, 1e-9).astype(np.float32)
     share = acting(pitch)
-
-    def coefficients(top: int, end: int) -> None:
-        band = slice(top, end)
-        kernels.guide(mean[band], square[band], variance[band], shares, share, guided[:, band])
-
-    bands.run(coefficients, half[1])
-    for plane in guided:
-        cv2.blur(plane, box, dst=plane)
+    bands.run(
+        lambda top, end: kernels.guide(planes, variance, shares, share, top, end, guided), half[1]
+    )
     out = encoded if overwrite else encoded.copy()
     rows = out.reshape(height, 3 * width)
     bands.run(lambda top, end: kernels.keep_and_offset(rows[top:end], guided, top, height), height)
+    return out
+
+
+def _halved(encoded: Array, half: tuple[int, int]) -> Array:
+    """Planes (3, h2, w2) of a picture, at half its size or, of a row of pixels, at its own."""
+    height, width = encoded.shape[:2]
+    out = np.empty((3, half[1], half[0]), np.float32)
+    if min(height, width) < 2:
+        small = cv2.resize(encoded, half, interpolation=cv2.INTER_LINEAR)
+        out[:] = np.moveaxis(cv2.transform(small, TO_PLANES), -1, 0)
+        return out
+    rows = np.ascontiguousarray(encoded).reshape(height, 3 * width)
+    bands.run(lambda top, end: kernels.halved(rows, TO_PLANES, top, out[:, top:end]), half[1])
     return out
 
 

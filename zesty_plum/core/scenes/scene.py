@@ -10,10 +10,12 @@ from typing import Any
 import numpy as np
 
 from ..arrays import Array, Bytes8
+from ..cache import BoundedCache
 from ..colour.spaces import srgb_decode
 from . import telling
 from .frame import Frame
 
+MOST_METERED = 64  # settings of a meter whose answers are kept
 SEARCHED = (
     2400  # pixels a side of a large picture's middle in which the most telling place is found
 )
@@ -136,16 +138,21 @@ class Scene:
     _telling: dict[tuple[int, int], tuple[float, float]] = field(default_factory=dict, repr=False)
     _sizes: dict[int, Array] = field(default_factory=dict, repr=False)
     _moved: dict[tuple[Any, ...], Array] = field(default_factory=dict, repr=False)
+    _metered: BoundedCache[float] = field(
+        default_factory=lambda: BoundedCache(MOST_METERED), repr=False, compare=False
+    )
     _lock: threading.Lock = field(default_factory=threading.Lock, repr=False, compare=False)
 
     KEPT_SIZES, KEPT_TIMES = 5, 3
 
     def __getstate__(self) -> dict[str, Any]:
         """For other processes: all but what can be made again, and the lock."""
-        return {k: v for k, v in self.__dict__.items() if k not in ("_sizes", "_moved", "_lock")}
+        made_again = ("_sizes", "_moved", "_metered", "_lock")
+        return {k: v for k, v in self.__dict__.items() if k not in made_again}
 
     def __setstate__(self, state: dict[str, Any]) -> None:
-        self.__dict__.update(state, _sizes={}, _moved={}, _lock=threading.Lock())
+        again = {"_sizes": {}, "_moved": {}, "_metered": BoundedCache[float](MOST_METERED)}
+        self.__dict__.update(state, **again, _lock=threading.Lock())
 
     @property
     def size(self) -> tuple[int, int]:
@@ -222,6 +229,10 @@ class Scene:
                     self._moved.pop(next(iter(self._moved)))
                 self._moved[key] = made
         return made
+
+    def metered(self, key: tuple[Any, ...], make: Callable[[], float]) -> float:
+        """What a meter says, looked at once for a `key`."""
+        return self._metered.make(key, make)
 
     def moves_in(self, shape: tuple[int, ...], detail: bool) -> Bytes8 | None:
         """What moves in the frame, or in the part of the plate (h, w, 3) that is seen at 100
