@@ -164,25 +164,26 @@ def movement(rounds: int) -> Iterator[Row]:
     planes, _, _ = recorded.planes_of(encoded, clip, clip.chroma)
     budget = recorded.pixel_bits(clip) * WIDTH * HEIGHT * (clip.frame_size / WIDTH) ** 2
 
-    def moving():
-        return develop(scene, look, HERON.sensor, WIDTH)
+    times = itertools.count(1)
 
-    def anew():
-        scene._moved.clear()
-        return moving()
+    def at_a_new_time(scene):
+        # Another time, which nobody asked for before: nothing of what was sensed is kept.
+        new = replace(look, exposure=next(times) * 1e-4)
+        return develop(scene, new, HERON.sensor, WIDTH)
 
     took = by_turns(
         {
-            "moving": moving,
-            "anew": anew,
+            "moving": lambda: develop(scene, look, HERON.sensor, WIDTH),
             "still": lambda: develop(still, look, HERON.sensor, WIDTH),
+            "moving anew": lambda: at_a_new_time(scene),
+            "still anew": lambda: at_a_new_time(still),
             "file": lambda: recorded.as_file(encoded, clip, WIDTH, HERON.sensor.width),
             "codec": lambda: recorded.there_and_back(planes, clip.bits, clip.chroma, budget),
         },
         rounds,
     )
     yield beside("movement, any other dial", took, "moving", "still", "still", 1.25)
-    yield beside("movement, a time that is new", took, "anew", "still", "still", 1.5)
+    yield beside("movement, a time that is new", took, "moving anew", "still anew", "still", 1.5)
     yield beside("a clip's file", took, "file", "codec", "its codec alone", 1.5)
 
 

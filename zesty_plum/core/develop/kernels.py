@@ -490,28 +490,32 @@ def finish(
 
 
 @_fast
-def cut_out(light: Array, share: Array, out: Array) -> None:
-    """What moves by itself, into (h, w, 4): light (h, w, 3) times its share (h, w), and that."""
-    for y in range(share.shape[0]):
-        for x in range(share.shape[1]):
+def cut_out(light: Array, share: Bytes8, left: int, out: Array) -> None:
+    """What moves by itself, into (h, w, 4): light (h, any, 3) from column `left` on times its share
+    (h, any) of 255, and that."""
+    part = F(1 / 255)
+    for y in range(out.shape[0]):
+        for x in range(out.shape[1]):
+            s = share[y, left + x] * part
             for c in range(3):
-                out[y, x, c] = light[y, x, c] * share[y, x]
-            out[y, x, 3] = share[y, x]
+                out[y, x, c] = light[y, left + x, c] * s
+            out[y, x, 3] = s
 
 
 @_fast
 def lay_over(
-    here: Array, share: Array, over: Array, behind: Array, within: bool, out: Array
+    light: Array, share: Bytes8, over: Array, behind: Array, within: bool, left: int
 ) -> None:
-    """What was drawn out (h, w, 4) laid over what is `behind` it, or `within` its outline
-    (`moving`)."""
-    one, tiny = F(1), F(1e-4)
-    for y in range(share.shape[0]):
-        for x in range(share.shape[1]):
-            s, a = share[y, x], over[y, x, 3]
+    """Lay what was drawn out (h, w, 4) over light (h, any, 3) from column `left` on, in place, and
+    over what is `behind` it there, or `within` its outline (`moving`)."""
+    one, tiny, part = F(1), F(1e-4), F(1 / 255)
+    for y in range(over.shape[0]):
+        for x in range(over.shape[1]):
+            at = left + x
+            s, a = share[y, at] * part, over[y, x, 3]
             for c in range(3):
-                still, moved = (one - s) * here[y, x, c], over[y, x, c]
+                still, moved = (one - s) * light[y, at, c], over[y, x, c]
                 if within:
-                    out[y, x, c] = still + s * moved / max(a, tiny)
+                    light[y, at, c] = still + s * moved / max(a, tiny)
                 else:
-                    out[y, x, c] = moved + (one - a) * (still + s * behind[y, x, c])
+                    light[y, at, c] = moved + (one - a) * (still + s * behind[y, at, c])

@@ -7,11 +7,16 @@ longer it takes. Stabilisation takes stops off it.
 """
 
 import math
+from collections.abc import Hashable
+from dataclasses import dataclass
+from functools import partial
+from typing import Any
 
 import numpy as np
 
 from .. import bands
 from ..arrays import Array, Bytes8
+from ..cache import BoundedCache
 from ..late import library
 from ..scenes.scene import Move, Scene
 from . import kernels
@@ -25,7 +30,8 @@ LEAST = 0.35  # pixels of blur below which nothing shows
 SHORT = 20  # pixels up to which a way is one mask
 FEW = 256  # samples along a way at most, by doubling; longer ways have them further apart
 GROWN = 2  # pixels by which what moves is taken larger, so that its rim goes with it
-SMALL = 160  # pixels across on which what is hidden is filled in
+SMALL = 240  # pixels across on which what is hidden is filled in
+MOST_KEPT = 8 * 2**20  # bytes of what moves, which is the same at every time
 ENOUGH = 0.3  # share of a neighbourhood that has to be known to fill in from it alone
 
 
@@ -47,8 +53,17 @@ def drawn_out(picture: Array, length: float, heading: float) -> Array:
         return picture
     along = math.cos(math.radians(heading)), -math.sin(math.radians(heading))
     if length <= SHORT:
-        made = cv2.filter2D(picture, -1, _line(length, *along), borderType=cv2.BORDER_REPLICATE)
-        return np.asarray(made, np.float32)
+        line, made = _line(length, *along), np.empty_like(picture)
+        far = len(line) // 2
+
+        def average(top: int, end: int) -> None:
+            first = max(0, top - far)
+            rows = picture[first : end + far]
+            done = cv2.filter2D(rows, -1, line, borderType=cv2.BORDER_REPLICATE)
+            made[top:end] = done[top - first : end - first]
+
+        bands.run(average, len(picture))
+        return made
     doublings = math.ceil(math.log2(min(length, FEW)))
     step = length / 2**doublings
     x, y = along[0] * step, along[1] * step
@@ -80,54 +95,87 @@ def _shifted(picture: Array, x: float, y: float) -> Array:
     return np.asarray(moved, np.float32)
 
 
+@dataclass(frozen=True)
+class Mover:
+    """One thing that moves, at some size: its share of each pixel (h, w) uint8, the first and last
+    row and column where it is, if it is there, and small what it hides (h2, w2, 3), which is
+    smooth. All are the same for every time."""
+
+    share: Bytes8
+    box: tuple[int, int, int, int] | None
+    behind: Array
+
+    @property
+    def nbytes(self) -> int:
+        """Memory held."""
+        return self.share.nbytes + self.behind.nbytes
+
+
+_movers: BoundedCache[tuple[Any, Mover]] = BoundedCache(MOST_KEPT, lambda kept: kept[1].nbytes)
+
+
 def in_time(
-    scene: Scene, light: Array, numbers: Bytes8 | None, time: float, steady: float, frame: int
+    scene: Scene,
+    light: Array,
+    numbers: Bytes8 | None,
+    time: float,
+    steady: float,
+    frame: int,
+    part: Hashable = None,
 ) -> Array:
-    """Light (h, w, 3) of a scene, or of a part of one `frame` pixels wide, as it falls while the
+    """Light (h, w, 3) of a scene, or of a `part` of one `frame` pixels wide, as it falls while the
     shutter is open; `numbers` says what moves there, of any size."""
     out = light.copy()
     for k, move in enumerate(scene.moves, 1):
         length = move.way(time) / move.across * frame
         if numbers is not None and length >= LEAST:
-            _move(out, numbers == k, length, move)
+            key = id(scene.frame), k, light.shape, part
+            kept = _movers.make(key, partial(_kept, scene, light, numbers, k))
+            _move(out, kept[1], length, move)
     return drawn_out(out, shake(scene, time, steady) * frame, SHAKES_TOWARDS)
 
 
-def _move(light: Array, where: Array, length: float, move: Move) -> None:
-    """Draw one thing out in place, within the part of the picture that it crosses."""
+def _kept(scene: Scene, light: Array, numbers: Bytes8, k: int) -> tuple[Any, Mover]:
+    """A mover, with the frame that it is of, so that no other takes its number."""
     height, width = light.shape[:2]
-    grown = cv2.dilate(where.astype(np.uint8) * 255, np.ones((2 * GROWN + 1,) * 2, np.uint8))
-    cover = cv2.resize(grown, (width, height), interpolation=cv2.INTER_AREA)
-    rows, columns = np.flatnonzero(cover.any(1)), np.flatnonzero(cover.any(0))
-    if not len(rows):
+    where = (numbers == k).astype(np.uint8) * 255
+    grown = cv2.dilate(where, np.ones((2 * GROWN + 1,) * 2, np.uint8))
+    share = cv2.resize(grown, (width, height), interpolation=cv2.INTER_AREA)
+    rows, columns = np.flatnonzero(share.any(1)), np.flatnonzero(share.any(0))
+    box = (rows[0], rows[-1], columns[0], columns[-1]) if len(rows) else None
+    return scene.frame, Mover(share, box, _filled(light, share))
+
+
+def _move(light: Array, mover: Mover, length: float, move: Move) -> None:
+    """Draw one thing out in place, within the part of the picture that it crosses."""
+    if mover.box is None:
         return
-    far = math.ceil(length / 2) + 2
-    part = (
-        slice(max(0, rows[0] - far), rows[-1] + far + 1),
-        slice(max(0, columns[0] - far), columns[-1] + far + 1),
-    )
-    here, share = np.ascontiguousarray(light[part]), cover[part].astype(np.float32) / 255
-    alone = np.empty((*share.shape, 4), np.float32)
-    bands.run(lambda a, b: kernels.cut_out(here[a:b], share[a:b], alone[a:b]), len(here))
-    over = drawn_out(alone, length, move.heading)
-    behind = here if move.within else _filled(here, 1 - share)
-    laid = np.empty_like(here)
-    bands.run(
-        lambda a, b: kernels.lay_over(
-            here[a:b], share[a:b], over[a:b], behind[a:b], move.within, laid[a:b]
-        ),
-        len(here),
-    )
-    light[part] = laid
+    top, bottom, first, last = mover.box
+    far, (height, width) = math.ceil(length / 2) + 2, light.shape[:2]
+    down = slice(max(0, top - far), min(height, bottom + far + 1))
+    left, right = max(0, first - far), min(width, last + far + 1)
+    here, share = light[down], mover.share[down]
+    alone = np.empty((len(here), right - left, 4), np.float32)
+    bands.run(lambda a, b: kernels.cut_out(here[a:b], share[a:b], left, alone[a:b]), len(here))
+    over, behind = drawn_out(alone, length, move.heading), here
+    if not move.within:
+        behind = cv2.resize(mover.behind, (width, height))[down]
+
+    def lay(top: int, end: int) -> None:
+        band = slice(top, end)
+        kernels.lay_over(here[band], share[band], over[band], behind[band], move.within, left)
+
+    bands.run(lay, len(here))
 
 
-def _filled(here: Array, known: Array) -> Array:
-    """Light (h, w, 3) that fills in what is not `known` (h, w), from as near as there is anything;
-    worked out small, as it is smooth."""
-    height, width = here.shape[:2]
+def _filled(light: Array, hidden: Bytes8) -> Array:
+    """Light small (h2, w2, 3) that fills in what is `hidden` (h, w), from as near as there is
+    anything."""
+    height, width = light.shape[:2]
     size = max(1, min(SMALL, width)), max(1, round(height * min(SMALL, width) / width))
-    done = cv2.resize(known, size, interpolation=cv2.INTER_LINEAR)[..., None]
-    out = cv2.resize(here, size, interpolation=cv2.INTER_LINEAR) * done
+    known = 255 - hidden
+    done = cv2.resize(known, size, interpolation=cv2.INTER_LINEAR)[..., None] / np.float32(255)
+    out = cv2.resize(light, size, interpolation=cv2.INTER_LINEAR) * done
     both, side = np.concatenate([out, done], 2), 3
     while side < 2 * max(size) and float(done.min()) < 0.999:
         near = cv2.blur(both, (side, side))
@@ -135,5 +183,4 @@ def _filled(here: Array, known: Array) -> Array:
         out = out + share * near[..., :3] / np.maximum(near[..., 3:], 1e-4)
         done = done + share
         side = 2 * side + 1
-    filled = np.asarray(out / np.maximum(done, 1e-4), np.float32)
-    return np.asarray(cv2.resize(filled, (width, height)), np.float32)
+    return np.asarray(out / np.maximum(done, 1e-4), np.float32)

@@ -402,7 +402,13 @@ class Passage:
         return scene.in_time(
             (time, steady, frame, detail, scene.place, light.shape),
             lambda: moving.in_time(
-                scene, light[:], scene.moves_in(light.shape, detail), time, steady, frame
+                scene,
+                light[:],
+                scene.moves_in(light.shape, detail),
+                time,
+                steady,
+                frame,
+                (detail, scene.place),
             ),
         )
 
