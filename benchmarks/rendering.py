@@ -81,10 +81,13 @@ def looks(scene_id: str, pool: ThreadPoolExecutor, table, whole, rounds: int) ->
     scene = scenes.load(scene_id)
     numbers = itertools.count()
 
-    def fresh(dials, width=WIDTH):
-        # A dial press: a new look, so that its table has to be built.
-        look = HERON.interpret(dials)
-        look = replace(look, saturation=look.saturation + next(numbers) * 1e-6)
+    def fresh(dials, width=WIDTH, anew=False):
+        # A dial press: a new look, so that its table has to be built; `anew` of a dial that acts
+        # on light, so that nothing is kept.
+        look, more = HERON.interpret(dials), next(numbers) * 1e-6
+        look = replace(look, saturation=look.saturation + more)
+        if anew:
+            look = replace(look, noise_filter=look.noise_filter + more)
         return preview(develop(scene, look, HERON.sensor, width).pixels)
 
     def strip():
@@ -101,10 +104,12 @@ def looks(scene_id: str, pool: ThreadPoolExecutor, table, whole, rounds: int) ->
         },
         rounds,
     )
+    took |= by_turns({"peer": whole, "anew": lambda: fresh(FULL, anew=True)}, rounds)
     peer = "table, two blurs, JPEG"
     yield beside(f"{scene_id}: as shipped to JPEG", took, "plain", "peer", peer, 1.0)
     yield beside(f"{scene_id}: whole look, all stages, to JPEG", took, "full", "peer", peer, 1.4)
-    yield beside(f"{scene_id}: strip of nine", took, "strip", "full", "one large", 0.75)
+    yield beside(f"{scene_id}: the same, nothing kept", took, "anew", "peer", peer, 1.4)
+    yield beside(f"{scene_id}: strip of nine", took, "strip", "anew", "one large, anew", 0.75)
 
 
 def parts(pool: ThreadPoolExecutor, rounds: int) -> Iterator[Row]:
@@ -114,10 +119,10 @@ def parts(pool: ThreadPoolExecutor, rounds: int) -> Iterator[Row]:
     baked, luma = tables.bake(made), np.empty((HEIGHT, WIDTH), np.float32)
     same = ocio_of(made, baked)
     encoded = made.to_shaper(scene.at_width(WIDTH))
-    halves = np.array_split(np.arange(HEIGHT), 2)
+    halves, out = np.array_split(np.arange(HEIGHT), 2), np.empty_like(encoded)
 
     def unknown():
-        tables.Table(made, point.FINE).apply(encoded.copy(), luma)
+        tables.Table(made, point.FINE).apply(encoded, luma, out)
 
     def theirs():
         pixels = encoded.copy()
@@ -127,7 +132,7 @@ def parts(pool: ThreadPoolExecutor, rounds: int) -> Iterator[Row]:
         {
             "unknown": unknown,
             "grid": lambda: made.table(point.FINE),
-            "ours": lambda: baked.apply(encoded.copy(), luma),
+            "ours": lambda: baked.apply(encoded, luma, out),
             "theirs": theirs,
             "noise": lambda: reduce_noise.reduce_noise(encoded, 0.02, 2),
             "bilateral": lambda: cv2.bilateralFilter(encoded, 5, 0.06, 3),

@@ -1,12 +1,15 @@
-"""Where the time of a whole look goes, stage by stage, on a picture of 960 x 640."""
+"""Where the milliseconds of one picture of 960 x 640 go, stage by stage, and how near each is to
+what bounds it: the memory that it has to move, at the bandwidth of this run."""
 
-from dataclasses import replace
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
 
 from benchmarks.rendering import FULL, HERON, WIDTH
-from benchmarks.timing import by_turns
+from benchmarks.timing import Row, by_turns
 from zesty_plum.allocator import keep_freed
 from zesty_plum.core import scenes
 from zesty_plum.core.develop import clarity, detail, pipeline
@@ -15,11 +18,19 @@ from zesty_plum.core.develop.part import Part
 from zesty_plum.core.develop.point import FINE
 from zesty_plum.core.pictures.write import preview
 
+COLOURS, GREY, BYTES = 12, 4, 3  # bytes of a pixel: floats, one float, what is shown
 
-def run() -> None:
-    """Print each stage's share."""
-    cv2.setNumThreads(2)
-    keep_freed()
+
+@dataclass(frozen=True)
+class Stage:
+    """One stage: what it does, and the bytes a pixel that it has to read and to write."""
+
+    work: Callable[[], object]
+    moves: float
+
+
+def stages() -> dict[str, Stage]:
+    """All of them, on a picture that uses all."""
     scene, look, sensor = scenes.load("boatyard"), HERON.interpret(FULL), HERON.sensor
     way = pipeline.Passage(scene, look, sensor, WIDTH)._way
     height = way.light.shape[0]
@@ -27,28 +38,53 @@ def run() -> None:
     bare = replace(way, look=replace(look, clarity=0.0, sharpness=0.0))
     part = Part(WIDTH, 0, height)
     encoded, luma = way.encode(0, height), np.empty((height, WIDTH), np.float32)
-    key = pipeline.table_key(way.made)
+    key, out = pipeline.table_key(way.made), np.empty_like(encoded)
     baked = tables.bake(key)
-    done = encoded.copy()
-    baked.apply(done, luma)
+    baked.apply(encoded, luma, out)
+    done, brightness = out.copy(), luma.copy()
     picture = pipeline.develop(scene, look, sensor, WIDTH)
-    all_rows = slice(0, height)
-    into = picture.encoded, picture.pixels, picture.marks
-    took = by_turns(
-        {
-            "meter": lambda: pipeline.metered(scene, replace(look, metering="centre"), sensor),
-            "expose, sense, balance": lambda: quiet.encode(0, height),
-            "noise filter": lambda: way.encode(0, height),
-            "tone and colour": lambda: baked.apply(encoded.copy(), luma),
-            "their table": lambda: tables.Table(key, FINE).apply(encoded.copy(), luma),
-            "clarity": lambda: clarity.shape(luma.copy(), look, part),
-            "sharpness": lambda: detail.shape(luma.copy(), look, part),
-            "grain, bytes, marks": lambda: bare.finish(done, luma, part, all_rows, into),
-            "JPEG": lambda: preview(picture.pixels),
-        }
-    )
-    took["their table"] -= took["tone and colour"]
+    into = out, picture.pixels, picture.marks
+    return {
+        "expose, sense, balance": Stage(lambda: quiet.encode(0, height), 3 * COLOURS),
+        "noise filter": Stage(lambda: way.encode(0, height), 4 * COLOURS),
+        "tone and colour": Stage(lambda: baked.apply(encoded, luma, out), 2 * COLOURS + GREY),
+        "a table that is new": Stage(
+            lambda: tables.Table(key, FINE).apply(encoded, luma, out), COLOURS / 8
+        ),
+        "clarity": Stage(lambda: clarity.shape(brightness, look, part), 3 * GREY),
+        "sharpness": Stage(lambda: detail.shape(brightness, look, part), 5 * GREY),
+        "grain, bytes, marks": Stage(
+            lambda: bare.finish(done, luma, part, slice(0, height), into),
+            2 * COLOURS + 2 * GREY + BYTES + 1,
+        ),
+        "JPEG": Stage(lambda: preview(picture.pixels), 3 * BYTES),
+    }
+
+
+def bandwidth() -> float:
+    """Bytes a millisecond that two threads read and write, of what is too large for a cache."""
+    here = np.zeros((2, 12 * 2**20), np.float32)
+    there = np.empty_like(here)
+    pool = ThreadPoolExecutor(2)
+
+    def copied() -> None:
+        list(pool.map(lambda k: np.copyto(there[k], here[k]), (0, 1)))
+
+    return 2 * here.nbytes / by_turns({"copied": copied}, 9)["copied"]
+
+
+def run(quick: bool) -> Iterator[Row]:
+    """Each stage: its time, its share of the whole, and how many times as long as memory alone."""
+    cv2.setNumThreads(2)
+    keep_freed()
+    every, most = stages(), bandwidth()
+    took = by_turns({name: stage.work for name, stage in every.items()}, 5 if quick else 15)
+    took["a table that is new"] -= took["tone and colour"]
     took["noise filter"] -= took["expose, sense, balance"]
     whole = sum(took.values())
+    pixels = WIDTH * WIDTH / 1.5
     for name, ms in took.items():
-        print(f"  {name:30} {ms:.1f} ms, {ms / whole:.0%}")
+        bound = every[name].moves * pixels / most
+        shown = f"{ms:.1f} ms, {ms / whole:.0%}"
+        of = f"{every[name].moves * pixels / 1e6:.0f} MB at {most / 1e6:.0f} GB/s"
+        yield Row(f"stage: {name}", shown, max(ms, 0.01) / bound, of)

@@ -1,7 +1,7 @@
 """Teaching a camera from a dozen pairs of 24 megapixels, beside only decoding them; and a picture
 through the learnt body beside one through a body that ships.
 
-Run as `python -m benchmarks.teach`; it takes some five minutes and 700 MB of disk.
+In full it takes some five minutes and 700 MB of disk.
 """
 
 import io
@@ -10,6 +10,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Iterator
 from pathlib import Path
 from statistics import median
 
@@ -18,6 +19,7 @@ import numpy as np
 import rawpy
 from PIL import Image
 
+from benchmarks.timing import Row
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import body, bring
 from zesty_plum.core.develop.pipeline import develop
@@ -26,17 +28,17 @@ from zesty_plum.demo.turnstone.camera import render, sense
 from zesty_plum.demo.turnstone.files import dng, jpeg
 from zesty_plum.demo.turnstone.shoot import STANDARD, framed, standard
 
-MANY, WIDE, ROUNDS = 12, (6000, 4000), 9
+WIDE, ROUNDS = (6000, 4000), 9
 
 
-def pairs(folder: Path) -> None:
-    """A dozen pairs, enlarged to 24 megapixels."""
-    for number, frame in enumerate(standard(MANY, 1)):
+def pairs(folder: Path, many: int, wide: tuple[int, int]) -> None:
+    """So many pairs, enlarged to a size."""
+    for number, frame in enumerate(standard(many, 1)):
         scene = scenes.load(frame.scene)
         samples, neutral = sense(framed(scene, frame.part), scene.auto_light, number)
         shown = render(samples, scene.auto_light, STANDARD)
         time_ = f"2026:05:01 12:{number:02d}:00"
-        large = [cv2.resize(each, WIDE, interpolation=cv2.INTER_CUBIC) for each in (samples, shown)]
+        large = [cv2.resize(each, wide, interpolation=cv2.INTER_CUBIC) for each in (samples, shown)]
         samples, shown = (np.clip(each, 0, 1) for each in large)
         (folder / f"P{number:02d}.dng").write_bytes(dng(samples, neutral, time_))
         (folder / f"P{number:02d}.jpg").write_bytes(jpeg(shown, time_))
@@ -65,7 +67,8 @@ def picture(look, sensor) -> float:
     return median(found)
 
 
-def main() -> None:
+def drawn() -> Iterator[Row]:
+    """A picture through a learnt body beside one through a body that ships."""
     made = bring(TAUGHT.read_text())
     heron = body("heron-m2")
     looks = {
@@ -75,16 +78,19 @@ def main() -> None:
     for each in looks.values():
         picture(*each)
     seconds = {name: picture(*each) for name, each in looks.items()}
-    print(
-        f"a picture through a learnt body: {1000 * seconds['learnt']:.0f} ms, "
-        f"{seconds['learnt'] / seconds['shipped']:.2f} times one through a shipped body "
-        "(at most 1.1)"
-    )
+    ratio, shown = seconds["learnt"] / seconds["shipped"], f"{1000 * seconds['learnt']:.0f} ms"
+    yield Row("a picture through a learnt body", shown, ratio, "a shipped one", 1.1)
+
+
+def run(quick: bool) -> Iterator[Row]:
+    """The rows."""
+    yield from drawn()
+    many, wide = (6, (1500, 1000)) if quick else (12, WIDE)
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name) / "pairs"
         folder.mkdir()
         # In a process of its own, whose memory would else count for the one that is measured.
-        asked = f"from benchmarks.teach import *; pairs(Path({str(folder)!r}))"
+        asked = f"from benchmarks.teach import *; pairs(Path({str(folder)!r}), {many}, {wide})"
         subprocess.run([sys.executable, "-c", asked], check=True)
         alone = decoded(folder)
         command = [sys.executable, "-m", "zesty_plum", "calibrate", str(folder)]
@@ -93,11 +99,6 @@ def main() -> None:
         subprocess.run(command, check=True, capture_output=True)
         took = time.perf_counter() - begun
         most = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
-    print(
-        f"{MANY} pairs of 24 megapixels: {took:.0f} s (under 120), {took / alone:.1f} times "
-        f"decoding them; at most {most:.0f} MB in one process (1500)"
-    )
-
-
-if __name__ == "__main__":
-    main()
+    lesson = f"a lesson of {many} pairs of {wide[0] * wide[1] / 1e6:g} megapixels"
+    yield Row(lesson, f"{took:.0f} s", took / alone, "decoding them")
+    yield Row("  its memory", f"{most:.0f} MB", most / 1500, "1500 MB", 1.0)

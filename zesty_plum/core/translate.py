@@ -20,10 +20,10 @@ import numpy as np
 from .arrays import Array
 from .bodies import Body, Value
 from .colour.difference import ciede2000
-from .colour.spaces import REC2020_TO_XYZ, linear_srgb_to_lab, srgb_decode
+from .colour.lab import encoded_to_lab
+from .colour.spaces import REC2020_TO_XYZ
 from .colour.white import white_xy
 from .descent import descend
-from .develop import point
 from .develop.pipeline import balanced, make_point
 from .develop.point import Point
 from .errors import PlumError
@@ -94,19 +94,15 @@ def _lit(mired: float) -> Array:
 @lru_cache(maxsize=512)  # one look is beside many others in a kit, and in a search for the nearest
 def appearance(look: Look, sensor: Sensor) -> Array:
     """L*a*b* (lights, patches, 3) of the patches through a look, read-only."""
-    made = []
     white = sensor.headroom + look.guard
+    light = []
     for mired, _ in LIGHTS:
-        matrix = balanced(look, (mired, 0.0), (mired, 0.0))
-        rgb = _lit(mired) * np.float32(2.0**look.exposure) @ matrix.T.astype(np.float32)
-        clip = np.float32(0.18 * 2.0**white)
-        through = Point(look, style(look.style), white, point.as_tuple(matrix), False)
-        made.append(
-            linear_srgb_to_lab(
-                srgb_decode(through.develop(np.clip(rgb, 0, clip))).astype(np.float32)
-            )
-        )
-    out = np.stack(made)
+        matrix = balanced(look, (mired, 0.0), (mired, 0.0)) * 2.0**look.exposure
+        light.append(_lit(mired) @ matrix.T.astype(np.float32))
+    # The point stages do not ask under which light a colour was balanced.
+    through = Point(look, style(look.style), white, (), False)
+    shown = through.develop(np.clip(np.stack(light), 0, np.float32(0.18 * 2.0**white)))
+    out = encoded_to_lab(shown)
     out.flags.writeable = False
     return out
 
@@ -127,7 +123,7 @@ def scene_appearance(look: Look, sensor: Sensor, scene: Scene, colours: Array) -
         matrix = np.array(made.matrix, np.float32)
         rgb = colours * np.float32(2.0**look.exposure) @ matrix.T
         encoded = made.develop(np.clip(rgb, 0, np.float32(made.clip)))
-    return linear_srgb_to_lab(srgb_decode(encoded).astype(np.float32))
+    return encoded_to_lab(encoded)
 
 
 _WEIGHTS = np.array([w for _, w in LIGHTS])

@@ -4,7 +4,9 @@ when that was a mistake."""
 import json
 import sqlite3
 from dataclasses import dataclass
+from functools import lru_cache
 
+from ..core.bodies import marks
 from ..core.errors import NotFound, PlumError
 from ..core.exchange import Brought
 from ..core.recipe import from_data, to_data
@@ -46,15 +48,22 @@ def _batch(
     if row is None:
         raise NotFound("What was brought in here is not kept any more. Choose the files again.")
     try:
-        found = [
-            Brought(from_data(r["recipe"]), r["file"], tuple(r["tags"]))
-            for r in json.loads(row["recipes"])
-        ]
-        return found, json.loads(row["done"]) if row["done"] else None
+        return list(_read(row["recipes"], marks())), json.loads(row["done"]) if row[
+            "done"
+        ] else None
     except (ValueError, TypeError, KeyError, AttributeError) as error:
         raise NotFound(
             "What was brought in here cannot be read any more. Choose the files again."
         ) from error
+
+
+@lru_cache(maxsize=1)  # looked at, then taken in
+def _read(text: str, bodies: str) -> tuple[Brought, ...]:
+    """The recipes of a batch, while the same `bodies` are here."""
+    del bodies
+    return tuple(
+        Brought(from_data(r["recipe"]), r["file"], tuple(r["tags"])) for r in json.loads(text)
+    )
 
 
 def rows(db: sqlite3.Connection, batch: int) -> list[Row]:

@@ -4,6 +4,7 @@ here beside it."""
 import sqlite3
 from contextlib import suppress
 from dataclasses import replace
+from functools import lru_cache
 
 from ..core.errors import PlumError
 from ..core.recipe import Recipe, loads
@@ -37,36 +38,47 @@ def put(db: sqlite3.Connection, slip_id: int) -> None:
     if row is None:
         raise PlumError(f"Slip {slip_id} has no version.")
     recipe = replace(loads(row["recipe"]), name=row["name"])
-    called = style(recipe.look.style).name
+    db.execute("DELETE FROM shelf_dial WHERE slip = ?", (slip_id,))
+    db.execute("DELETE FROM shelf_text WHERE rowid = ?", (slip_id,))
+    _put(db, slip_id, row["id"], recipe, row["saved_at"], tags_of(db, slip_id))
+
+
+def put_new(
+    db: sqlite3.Connection, slip_id: int, version: int, recipe: Recipe, saved_at: str
+) -> None:
+    """The same for a slip that was made just now, with its first version."""
+    _put(db, slip_id, version, recipe, saved_at, [])
+
+
+def _put(
+    db: sqlite3.Connection,
+    slip_id: int,
+    version: int,
+    recipe: Recipe,
+    saved_at: str,
+    tags: list[str],
+) -> None:
+    camera, called = recipe.camera, style(recipe.look.style).name
+    name = recipe.name.casefold()
     db.execute(
         "INSERT OR REPLACE INTO shelf (slip, version, saved_at, name, body, style, content) "
         "VALUES (?, ?, ?, ?, ?, ?, ?)",
-        (
-            slip_id,
-            row["id"],
-            row["saved_at"],
-            recipe.name.casefold(),
-            recipe.camera.name,
-            called,
-            recipe.key,
-        ),
+        (slip_id, version, saved_at, name, camera.name, called, recipe.key),
     )
-    db.execute("DELETE FROM shelf_dial WHERE slip = ?", (slip_id,))
+    dials = [
+        (dial.id, value, dial.choice(value).label)
+        for dial in camera.dials
+        for value in (recipe.dials[dial.id],)
+        if camera.counts(dial, recipe.dials)  # or nobody set it
+    ]
     db.executemany(
         "INSERT INTO shelf_dial (slip, dial, number, words) VALUES (?, ?, ?, ?)",
         [
-            (
-                slip_id,
-                k,
-                None if isinstance(v, str) else float(v),
-                _words(f"{v} {recipe.camera.dial(k).choice(v).label}"),
-            )
-            for k, v in recipe.dials.items()
-            if recipe.camera.counts(recipe.camera.dial(k), recipe.dials)  # or nobody set it
+            (slip_id, k, None if isinstance(v, str) else float(v), _words(f"{v} {label}"))
+            for k, v, label in dials
         ],
     )
-    texts = texts_of(recipe, tags_of(db, slip_id))
-    db.execute("DELETE FROM shelf_text WHERE rowid = ?", (slip_id,))
+    texts = texts_of(recipe, tags)
     db.execute(
         # names are our own
         f"INSERT INTO shelf_text (rowid, {', '.join(texts)}) VALUES (?{', ?' * len(texts)})",
@@ -74,6 +86,7 @@ def put(db: sqlite3.Connection, slip_id: int) -> None:
     )
 
 
+@lru_cache(maxsize=4096)  # places of dials, which come again in every slip
 def _words(text: str) -> str:
     return "".join(f" {w}" for w in words_of(text.casefold()))
 

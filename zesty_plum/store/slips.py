@@ -133,12 +133,12 @@ def add(
         "INSERT INTO slip (name, parent_version, made_at) VALUES (?, ?, ?)", (name, origin, now)
     )
     slip_id = int(made.lastrowid or 0)
-    text = dumps(replace(recipe, name=name))
-    db.execute(
+    recipe = recipe if recipe.name == name else replace(recipe, name=name)
+    first = db.execute(
         "INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, 1, ?, ?)",
-        (slip_id, text, now),
+        (slip_id, dumps(recipe), now),
     )
-    shelf.put(db, slip_id)
+    shelf.put_new(db, slip_id, int(first.lastrowid or 0), recipe, now)
     return slip_id
 
 

@@ -110,8 +110,9 @@ class Body:
     def complete(self, dials: Values) -> dict[str, Value]:
         """All dials in order: those given, checked and put in the body's own spelling, the others
         as shipped."""
-        own = {self.dial(name).id: self.dial(name).choice(v).value for name, v in dials.items()}
-        return {name: own.get(name, value) for name, value in self.shipped.items()}
+        known = self.by_id
+        own = {name: (known.get(name) or self.dial(name)).own(v) for name, v in dials.items()}
+        return {**self.shipped, **own}
 
     def changed(self, dials: Values) -> dict[str, Value]:
         """Only the dials that do not stand as shipped."""

@@ -125,6 +125,10 @@ class Dial:
         """The place at `value`."""
         return self.choices[self.position(value)]
 
+    def own(self, value: Value) -> Value:
+        """A value in the body's own spelling."""
+        return self.values[self.position(value)]
+
     def spelled(self) -> str:
         """The values in words, shortened where there are many."""
         values = [f"{v:g}" if isinstance(v, float) else str(v) for v in self.values]
