@@ -6,7 +6,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 PORT ?= 8760
 
-.PHONY: demo test check bench attack shots figures scenes css lock clean
+.PHONY: demo test check bench bench-quick prepared attack shots figures scenes css lock clean
 
 COMPILE := $(BIN)/pip-compile --quiet --generate-hashes --strip-extras --allow-unsafe --no-annotate --no-header --no-emit-index-url --no-emit-trusted-host --no-emit-find-links
 PIP := $(BIN)/python -m pip --disable-pip-version-check
@@ -19,7 +19,8 @@ $(VENV)/.installed: requirements.lock pyproject.toml
 	@echo "2 of 3: the libraries, 210 MB to fetch; the list is in docs/libraries.md"
 	@$(PIP) install --progress-bar off --only-binary :all: --require-hashes -r requirements.lock | sed -un 's/^Collecting \([^ ]*\).*/  \1/p'
 	@$(PIP) install --quiet --no-deps --no-build-isolation --editable .
-	@echo "3 of 3: compiling the loops that develop pictures, once"
+	@echo "3 of 3: compiling the program and the loops that develop pictures, once"
+	@$(BIN)/python -m compileall -q zesty_plum
 	@$(BIN)/python -c 'from zesty_plum.cli.warming import ready; ready()'
 	@touch $@
 
@@ -49,7 +50,14 @@ css:
 
 bench: $(VENV)/.equipped
 	@./tools/outsiders.sh
-	$(BIN)/python -m benchmarks
+	$(BIN)/python -W ignore -m benchmarks
+
+bench-quick: $(VENV)/.equipped
+	@./tools/outsiders.sh
+	$(BIN)/python -W ignore -m benchmarks --quick
+
+prepared: $(VENV)/.equipped
+	$(BIN)/python -m tools.prepare
 
 attack: $(VENV)/.equipped
 	$(BIN)/python -m tests.attack
@@ -59,11 +67,12 @@ shots: $(VENV)/.equipped
 	$(BIN)/python -m tools.shots
 
 figures: $(VENV)/.equipped
-	$(BIN)/python tools/heart.py
-	$(BIN)/python tools/catalogue.py
-	PYTHONPATH=. $(BIN)/python tools/taken.py
-	$(BIN)/python tools/scenes.py
-	PYTHONPATH=. $(BIN)/python tools/learning.py
+	$(BIN)/python -m tools.heart
+	$(BIN)/python -m tools.catalogue
+	$(BIN)/python -m tools.taken
+	$(BIN)/python -m tools.scenes
+	$(BIN)/python -m tools.learning
+	$(BIN)/python -m tools.speed
 
 scenes:
 	test -x scenes/work/venv/bin/python || $(PYTHON) -m venv scenes/work/venv

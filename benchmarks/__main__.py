@@ -5,6 +5,7 @@ in small, and fails where a row is worse than half as much again as its limit, o
 what was recorded, in both of two tries.
 """
 
+import argparse
 import statistics
 import subprocess
 import sys
@@ -76,7 +77,13 @@ def quick(names: list[str]) -> int:
 
 
 if __name__ == "__main__":
-    chosen = [name for name in sys.argv[1:] if name != "--quick"] or list(PARTS)
-    if "--quick" in sys.argv:
+    given = argparse.ArgumentParser(description=__doc__)
+    given.add_argument("parts", nargs="*", metavar="PART", help=", ".join(PARTS))
+    given.add_argument("--quick", action="store_true", help="in small, to see that nothing rots")
+    told = given.parse_args()
+    if unknown := set(told.parts) - set(PARTS):
+        given.error(f"there is no part {', '.join(unknown)}")
+    chosen = told.parts or list(PARTS)
+    if told.quick:
         sys.exit(quick(chosen))
     full(chosen)

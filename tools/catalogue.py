@@ -2,8 +2,9 @@
 
 import cv2
 import numpy as np
-from heart import DOCS, HERON, PLOTS, shot
 
+from tools import asked
+from tools.heart import DOCS, HERON, PLOTS, shot
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies
 from zesty_plum.core.develop.pipeline import develop
@@ -154,5 +155,6 @@ def _figures(scene_id, style_id):
 
 
 if __name__ == "__main__":
+    asked(__doc__)
     bodies_page()
     styles_page()

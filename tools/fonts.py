@@ -5,13 +5,14 @@ python tools/fonts.py FALLBACK.ttf...   the files given are taken in without the
 scripts.
 """
 
-import sys
 import tempfile
 from pathlib import Path
 
 from fontTools import merge, subset
 from fontTools.ttLib import TTFont
 from fontTools.varLib import instancer
+
+from tools import asked
 
 ROOT = Path(__file__).parents[1] / "zesty_plum"
 FROM, TO = ROOT / "web/static/fonts", ROOT / "core/paper/fonts"
@@ -55,5 +56,5 @@ if __name__ == "__main__":
             merge.Merger(merge.Options(drop_tables=["STAT", "MVAR", "HVAR", "avar", "DSIG"])).merge(
                 parts
             ).save(TO / f"{name}.ttf")
-    for given in sys.argv[1:]:
+    for given in asked(__doc__).names:
         unhinted(Path(given))

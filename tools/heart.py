@@ -4,8 +4,9 @@ from pathlib import Path
 
 import cv2
 import numpy as np
-from plots import curves
 
+from tools import asked
+from tools.plots import curves
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies, body
 from zesty_plum.core.colour.difference import ciede2000
@@ -393,4 +394,5 @@ def main():
 
 
 if __name__ == "__main__":
+    asked(__doc__)
     main()

@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 from PIL import Image
 
+from tools import asked
 from tools.plots import curves
 from zesty_plum.core.bodies import bring, forget
 from zesty_plum.core.colour.spaces import xy_to_xyz
@@ -80,4 +81,5 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    asked(__doc__)
     main()

@@ -6,6 +6,8 @@ import sys
 from importlib import metadata
 from pathlib import Path
 
+from tools import asked
+
 ROOT = Path(__file__).parent.parent
 PAGE = ROOT / "docs" / "libraries.md"
 # What a package says of its licence in prose, in a word.
@@ -68,6 +70,6 @@ Exact versions and a digest of every file are in `requirements.lock`; nothing el
 
 
 if __name__ == "__main__":
-    if "--check" in sys.argv:
+    if asked(__doc__, "--check").check:
         sys.exit(PAGE.read_text(encoding="utf-8") != page())
     PAGE.write_text(page(), encoding="utf-8")

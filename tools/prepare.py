@@ -8,6 +8,7 @@ import tempfile
 from contextlib import closing
 from pathlib import Path
 
+from tools import asked
 from zesty_plum.demo.prepared import LIBRARY, MADE_AT
 from zesty_plum.demo.seed import seed
 from zesty_plum.store import database
@@ -43,4 +44,5 @@ def main() -> None:
 
 
 if __name__ == "__main__":
+    asked(__doc__)
     main()

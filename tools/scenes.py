@@ -6,6 +6,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 
+from tools import asked
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import body
 from zesty_plum.core.develop.pipeline import develop
@@ -118,4 +119,5 @@ def main():
 
 
 if __name__ == "__main__":
+    asked(__doc__)
     main()

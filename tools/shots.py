@@ -7,6 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+from tools import asked
 from tools.chromium import launch
 
 HERE = Path(__file__).parents[1] / "docs" / "screenshots"
@@ -61,7 +62,7 @@ def act(page: Page, key: str) -> None:
         page.wait_for_timeout(500)
 
 
-def main() -> None:
+def main(names: list[str]) -> None:
     """Start the demo on a fresh folder and photograph each view, or those that are named."""
     HERE.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
@@ -71,7 +72,7 @@ def main() -> None:
             address = process.stdout.readline().split()[-1].rstrip("/")
             browser = launch(play)
             for name, path, (width, height), keys in (
-                v for v in VIEWS if v[0] in sys.argv[1:] or not sys.argv[1:]
+                v for v in VIEWS if v[0] in names or not names
             ):
                 page = browser.new_page(viewport={"width": width, "height": height})
                 page.goto(address + path)
@@ -88,4 +89,5 @@ def main() -> None:
             process.terminate()
 
 
-main()
+if __name__ == "__main__":
+    main(asked(__doc__).names)

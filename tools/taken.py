@@ -6,9 +6,10 @@ from pathlib import Path
 
 import colour
 import numpy as np
-from heart import HERON, PLOTS, WADER, plot, strip
 
 from tests.core.test_raws import DAY, LAMP, checker, fractions, patches, seen
+from tools import asked
+from tools.heart import HERON, PLOTS, WADER, plot, strip
 from zesty_plum.core import scenes
 from zesty_plum.core.develop import sense
 from zesty_plum.core.develop.pipeline import develop
@@ -126,6 +127,7 @@ def pictures():
 
 
 if __name__ == "__main__":
+    asked(__doc__)
     PLOTS.mkdir(exist_ok=True)
     raws()
     room()

@@ -8,6 +8,7 @@ import tempfile
 from dataclasses import replace
 from pathlib import Path
 
+from tools import asked
 from zesty_plum.core.bodies import bring, file, forget
 from zesty_plum.core.learn.teach import calibrate
 from zesty_plum.demo import TAUGHT
@@ -15,6 +16,7 @@ from zesty_plum.demo.turnstone.listing import ID, NAME, listed
 from zesty_plum.demo.turnstone.shoot import day, write
 
 if __name__ == "__main__":
+    asked(__doc__)
     with tempfile.TemporaryDirectory() as folder:
         table = write(Path(folder), day())
         like = bring(file.dumps(listed()))

@@ -10,7 +10,7 @@ import contextlib
 import ctypes
 import itertools
 
-KEEP_BYTES = 40 * 2**20
+KEEP_BYTES = 28 * 2**20
 TRIM_EVERY = 100  # pictures
 _TRIM_THRESHOLD, _MMAP_THRESHOLD, _ARENA_MAX = -1, -3, -8  # from glibc's malloc.h
 

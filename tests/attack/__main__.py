@@ -1,5 +1,6 @@
 """All attacks at full size: `make attack`, or some of them by name."""
 
+import argparse
 import subprocess
 import sys
 import tempfile
@@ -62,4 +63,6 @@ def main(names: list[str]) -> int:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    given = argparse.ArgumentParser(description=__doc__)
+    given.add_argument("names", nargs="*", metavar="ATTACK", help=", ".join(SIZES))
+    sys.exit(main(given.parse_args().names))

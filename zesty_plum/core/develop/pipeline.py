@@ -222,7 +222,7 @@ class _Way:
         dials act after it, and not to be written to."""
         height, width = self.light.shape[:2]
         as_it_is = self.exposure is None or self.brighter is not None
-        if as_it_is or not self.whole or end - top < height or 12 * height * width > MOST_KEPT // 2:
+        if as_it_is or not self.whole or end - top < height or 12 * height * width > 2 * MOST_KEPT // 3:
             return self.encode(top, end)
         made, look, scene = self.made, self.look, self.scene
         key = (
