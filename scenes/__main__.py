@@ -107,4 +107,5 @@ def main():
             sys.exit(f"{name} could not be rendered; look at the messages above.")
 
 
-main()
+if __name__ == "__main__":
+    main()
