@@ -93,7 +93,7 @@ def moved(pairs: list[tuple[Body, Body]]) -> Iterator[Row]:
 
 def run(quick: bool) -> Iterator[Row]:
     """The rows."""
-    yield from figures(5 if quick else 15)
+    yield from figures(3 if quick else 15)
     pairs = list(itertools.permutations(bodies().values(), 2))
     few = ("dunlin-4", "sandpiper-p")
     yield from moved([p for p in pairs if not quick or (p[1].id in few and p[0].id == HERON.id)])

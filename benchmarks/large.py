@@ -32,7 +32,7 @@ def measured(rounds: int) -> None:
     cv2.setNumThreads(2)
     keep_freed()
     small, look = scenes.load("boatyard"), HERON.interpret(FULL)
-    more = (k * 1e-6 for k in count(1))
+    press = (k * 1e-6 for k in count(1))
     pixels = cv2.resize(small.pixels, (WIDE, TALL), interpolation=cv2.INTER_LINEAR)
     large = Scene(
         "large",
@@ -56,7 +56,7 @@ def measured(rounds: int) -> None:
             # Of the small one nothing is kept either.
             "small": lambda: develop(
                 small,
-                replace(look, noise_filter=look.noise_filter + next(more)),
+                replace(look, noise_filter=look.noise_filter + next(press)),
                 HERON.sensor,
                 WIDTH,
             ),
@@ -69,7 +69,7 @@ def measured(rounds: int) -> None:
 
 def run(quick: bool) -> Iterator[Row]:
     """The rows."""
-    code = f"from benchmarks.large import measured; measured({2 if quick else 9})"
+    code = f"from benchmarks.large import measured; measured({1 if quick else 9})"
     out = subprocess.run(
         [sys.executable, "-W", "ignore", "-c", code], capture_output=True, text=True, check=True
     ).stdout

@@ -82,7 +82,7 @@ def press(address: str, presses: int) -> Iterator[Row]:
     shown = f"{statistics.median(waits):.0f}, {percentile(waits, 0.95):.0f} ms"
     trips = f"server, {statistics.median(served_):.0f}, and trip, {trip:.0f} ms"
     yield Row("press to picture, median and 95th", shown, ratio, trips, 1.1)
-    first, late = waits[1], statistics.median(waits[-len(waits) // 2 :])
+    first, late = waits[1], statistics.median(waits[len(waits) // 2 :])
     yield Row("  the second press", f"{first:.0f} ms", first / late, "later ones", 1.3)
     shown = f"{statistics.median(filled):.0f}, {percentile(filled, 0.95):.0f} ms"
     yield Row(
@@ -116,5 +116,5 @@ def hour(address: str, pid: int, pictures: int, settled: int) -> Iterator[Row]:
 def run(quick: bool) -> Iterator[Row]:
     """The rows."""
     with tempfile.TemporaryDirectory() as folder, served([*DEMO, folder]) as server:
-        yield from press(server.address, 14 if quick else 56)
-        yield from hour(server.address, server.pid, *((800, 500) if quick else (3000, 1000)))
+        yield from press(server.address, 7 if quick else 56)
+        yield from hour(server.address, server.pid, *((1000, 700) if quick else (3000, 1000)))

@@ -197,8 +197,8 @@ def run(quick: bool) -> Iterator[Row]:
     cv2.setNumThreads(2)
     keep_freed()  # as the server does; the peers run under it too
     pool, (table, whole) = ThreadPoolExecutor(2), peer()
-    rounds = 7 if quick else 15
-    for scene_id in ("boatyard", "workshop"):
+    rounds = 4 if quick else 15
+    for scene_id in ("workshop",) if quick else ("boatyard", "workshop"):
         yield from looks(scene_id, pool, table, whole, rounds)
     yield from parts(pool, rounds)
     yield from movement(rounds)

@@ -85,7 +85,7 @@ def drawn() -> Iterator[Row]:
 def run(quick: bool) -> Iterator[Row]:
     """The rows."""
     yield from drawn()
-    many, wide = (6, (1500, 1000)) if quick else (12, WIDE)
+    many, wide = (3, (600, 400)) if quick else (12, WIDE)
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name) / "pairs"
         folder.mkdir()

@@ -53,9 +53,8 @@ TALL, STRIP = 960, 2_600_000
 # Rows after which noise and grain come again; nobody sees it, and memory stays bounded
 REPEAT = 1024
 _REACH = gamut.reach(REC2020_TO_SRGB)
-MOST_KEPT = (
-    24 * 2**20
-)  # bytes of light that has been sensed: three pictures of the Bench, or strips
+# Bytes of light that was sensed: some pictures of the Bench, or many of strips.
+MOST_KEPT = 20 * 2**20
 # Beside each the frame that it came from, so that no other takes its number.
 _sensed: BoundedCache[tuple[Any, Array]] = BoundedCache(MOST_KEPT, lambda kept: kept[1].nbytes)
 Strip = tuple[int, int, int, int]  # top, end, first, last
@@ -194,13 +193,15 @@ class _Way:
     pitch: float
     seed: int
     light: Array | Frame
+    drawn: Callable[[], Array] | None  # gives the light as it moved, where something does
     whole: bool  # whether the light is all of the scene's frame
     noisy: bool  # whether noise is to be added, which a raw picture of one's own has already
     brighter: learnt.Corners | None  # towards the corners, as the camera brightens its own pictures
 
     def encode(self, top: int, end: int) -> Array:
         """Rows to the shaper's scale, or of a finished picture as they are, with noise reduced."""
-        look, rows = self.look, self.light[top:end]
+        look, light = self.look, self.light if self.drawn is None else self.drawn()
+        rows = light[top:end]
         if self.scene.finished:
             deviation: Any = self.scene.noise_present
             encoded = np.array(rows, np.float32, order="C")
@@ -222,7 +223,12 @@ class _Way:
         dials act after it, and not to be written to."""
         height, width = self.light.shape[:2]
         as_it_is = self.exposure is None or self.brighter is not None
-        if as_it_is or not self.whole or end - top < height or 12 * height * width > 2 * MOST_KEPT // 3:
+        if (
+            as_it_is
+            or not self.whole
+            or end - top < height
+            or 12 * height * width > 2 * MOST_KEPT // 3
+        ):
             return self.encode(top, end)
         made, look, scene = self.made, self.look, self.scene
         key = (
@@ -363,8 +369,9 @@ class Passage:
         frame = across if full_detail else self._width if piece is None else width
         pitch = min(1.0, frame / across)
         raised = lift(look, self._metered, self._exposure)
+        drawn = None
         if self._exposure is not None:
-            light = self._in_time(scene, light, frame, full_detail)
+            drawn = self._in_time(scene, light, frame, full_detail)
         noisy = self._exposure is not None or piece is not None
         corners = None
         if made.style.learnt and scene.headroom is not None and piece is None:
@@ -381,6 +388,7 @@ class Passage:
             pitch,
             seed,
             light,
+            drawn,
             not full_detail and piece is None,
             noisy,
             corners,
@@ -393,24 +401,19 @@ class Passage:
 
     def _in_time(
         self, scene: Scene, light: Array | Frame, frame: int, detail: bool
-    ) -> Array | Frame:
-        """The light as it falls while the shutter is open."""
+    ) -> Callable[[], Array] | None:
+        """What gives the light as it falls while the shutter is open; None where nothing moves."""
         assert self._exposure is not None
         time, steady = self._exposure.time, self._steady
         if not moving.moves_at_all(scene, time, steady, frame):
-            return light
-        return scene.in_time(
-            (time, steady, frame, detail, scene.place, light.shape),
-            lambda: moving.in_time(
-                scene,
-                light[:],
-                scene.moves_in(light.shape, detail),
-                time,
-                steady,
-                frame,
-                (detail, scene.place),
-            ),
-        )
+            return None
+        part = detail, scene.place
+
+        def draw() -> Array:
+            numbers = scene.moves_in(light.shape, detail)
+            return moving.in_time(scene, light[:], numbers, time, steady, frame, part)
+
+        return lambda: scene.in_time((time, steady, frame, *part, light.shape), draw)
 
     def _develop(
         self, strip: Strip, pixels: Bytes8, marks: Bytes8, exact: Array | None = None

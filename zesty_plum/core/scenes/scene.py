@@ -221,7 +221,9 @@ class Scene:
     def in_time(self, key: tuple[Any, ...], make: Callable[[], Array]) -> Array:
         """Light as it fell in some time, made once for a few `key`s; do not write to it."""
         with self._lock:
-            made = self._moved.get(key)
+            made = self._moved.pop(key, None)
+            if made is not None:
+                self._moved[key] = made  # the newest again
         if made is None:
             made = make()
             with self._lock:
