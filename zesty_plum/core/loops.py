@@ -33,7 +33,7 @@ class Loop:
     def wake(self) -> Any:
         """What numba makes of it; it compiles when that is called."""
         if self._compiled is None:
-            with _without(UNUSED):
+            with _without_unused():
                 import numba
 
             self._compiled = numba.njit(**self.options)(self.function)
@@ -53,20 +53,28 @@ class Borrowed(Loop):
         return getattr(import_module(self._module), self._name)
 
 
+_hidden: list[str] = []
+_hiding = 0
+
+
 @contextmanager
-def _without(names: tuple[str, ...]) -> Iterator[None]:
-    """As if some libraries were not installed."""
-    there = {name: sys.modules.get(name) for name in names}
+def _without_unused() -> Iterator[None]:
+    """As if some libraries were not installed, but for those that somebody has loaded already."""
+    global _hiding
     known: dict[str, Any] = sys.modules
-    known.update(dict.fromkeys(names))
+    with _lock:
+        _hiding += 1
+        if _hiding == 1:
+            _hidden[:] = [name for name in UNUSED if name not in known]
+            known.update(dict.fromkeys(_hidden))
     try:
         yield
     finally:
-        for name, module in there.items():
-            if module is None:
-                sys.modules.pop(name, None)
-            else:
-                sys.modules[name] = module
+        with _lock:
+            _hiding -= 1
+            if not _hiding:
+                for name in _hidden:
+                    known.pop(name, None)
 
 
 @cache
@@ -79,7 +87,7 @@ def _kept() -> Any:
     class Kept(FunctionCache):  # type: ignore[misc]
         def load_overload(self, sig: Any, target_context: Any) -> Any:
             rtsys.initialize(target_context)
-            with _without(UNUSED):
+            with _without_unused():
                 with self._guard_against_spurious_io_errors():
                     found = self._load_overload(sig, target_context)
                 if found is None:
