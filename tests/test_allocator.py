@@ -26,7 +26,7 @@ print(full, before, held())
 
 
 @pytest.mark.skipif(platform.libc_ver()[0] != "glibc", reason="the C library is not glibc")
-def test_every_hundredth_picture_hands_back_what_lies_free_between_things_in_use() -> None:
+def test_every_twentieth_picture_hands_back_what_lies_free_between_things_in_use() -> None:
     full, before, after = map(
         int, subprocess.check_output([sys.executable, "-c", HOLES], text=True).split()
     )

@@ -10,8 +10,8 @@ import contextlib
 import ctypes
 import itertools
 
-KEEP_BYTES = 28 * 2**20
-TRIM_EVERY = 100  # pictures
+KEEP_BYTES = 24 * 2**20
+TRIM_EVERY = 20  # pictures
 _TRIM_THRESHOLD, _MMAP_THRESHOLD, _ARENA_MAX = -1, -3, -8  # from glibc's malloc.h
 
 
@@ -30,7 +30,7 @@ _pictures = itertools.count(1)
 
 
 def picture_made() -> None:
-    """Count a picture; after every hundredth the C library hands back what is free beyond
+    """Count a picture; after every twentieth the C library hands back what is free beyond
     `KEEP_BYTES` (a few ms)."""
     if next(_pictures) % TRIM_EVERY == 0:
         with contextlib.suppress(AttributeError, OSError):

@@ -24,7 +24,7 @@ from .context import renders
 from .eyes import followed
 from .turns import Rank, turn
 
-MOST_SEEN, MOST_BESIDE, MOST_JUDGED = 12, 200, 200
+MOST_SEEN, MOST_BESIDE, MOST_JUDGED = 8, 200, 200
 
 
 @dataclass(frozen=True)
