@@ -23,10 +23,12 @@ COLOURS, GREY, BYTES = 12, 4, 3  # bytes of a pixel: floats, one float, what is 
 
 @dataclass(frozen=True)
 class Stage:
-    """One stage: what it does, and the bytes a pixel that it has to read and to write."""
+    """One stage: what it does, the bytes a pixel that it has to read and to write, and how many
+    times as long as moving those alone it may take."""
 
     work: Callable[[], object]
     moves: float
+    most: float
 
 
 def stages() -> dict[str, Stage]:
@@ -45,19 +47,20 @@ def stages() -> dict[str, Stage]:
     picture = pipeline.develop(scene, look, sensor, WIDTH)
     into = out, picture.pixels, picture.marks
     return {
-        "expose, sense, balance": Stage(lambda: quiet.encode(0, height), 3 * COLOURS),
-        "noise filter": Stage(lambda: way.encode(0, height), 4 * COLOURS),
-        "tone and colour": Stage(lambda: baked.apply(encoded, luma, out), 2 * COLOURS + GREY),
+        "expose, sense, balance": Stage(lambda: quiet.encode(0, height), 3 * COLOURS, 7),
+        "noise filter": Stage(lambda: way.encode(0, height), 4 * COLOURS, 5),
+        "tone and colour": Stage(lambda: baked.apply(encoded, luma, out), 2 * COLOURS + GREY, 16),
         "a table that is new": Stage(
-            lambda: tables.Table(key, FINE).apply(encoded, luma, out), COLOURS / 8
+            lambda: tables.Table(key, FINE).apply(encoded, luma, out), COLOURS / 8, 250
         ),
-        "clarity": Stage(lambda: clarity.shape(brightness, look, part), 3 * GREY),
-        "sharpness": Stage(lambda: detail.shape(brightness, look, part), 5 * GREY),
+        "clarity": Stage(lambda: clarity.shape(brightness, look, part), 3 * GREY, 13),
+        "sharpness": Stage(lambda: detail.shape(brightness, look, part), 5 * GREY, 5),
         "grain, bytes, marks": Stage(
             lambda: bare.finish(done, luma, part, slice(0, height), into),
             2 * COLOURS + 2 * GREY + BYTES + 1,
+            4,
         ),
-        "JPEG": Stage(lambda: preview(picture.pixels), 3 * BYTES),
+        "JPEG": Stage(lambda: preview(picture.pixels), 3 * BYTES, 30),
     }
 
 
@@ -87,4 +90,4 @@ def run(quick: bool) -> Iterator[Row]:
         bound = every[name].moves * pixels / most
         shown = f"{ms:.1f} ms, {ms / whole:.0%}"
         of = f"{every[name].moves * pixels / 1e6:.0f} MB at {most / 1e6:.0f} GB/s"
-        yield Row(f"stage: {name}", shown, max(ms, 0.01) / bound, of)
+        yield Row(f"stage: {name}", shown, max(ms, 0.01) / bound, of, every[name].most)
