@@ -123,5 +123,5 @@ def run(quick: bool) -> Iterator[Row]:
     """The rows, of a program that is compiled, as `make` leaves it and its libraries are."""
     compileall.compile_dir(zesty_plum.__path__[0], quiet=1)
     ready()
-    yield from commands(3 if quick else 9)
+    yield from commands(2 if quick else 9)
     yield from pages(1 if quick else 7)
