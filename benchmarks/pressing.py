@@ -81,7 +81,9 @@ def press(address: str, presses: int) -> Iterator[Row]:
     ratio = statistics.median(w / (s + trip) for w, s in seen)
     shown = f"{statistics.median(waits):.0f}, {percentile(waits, 0.95):.0f} ms"
     trips = f"server, {statistics.median(served_):.0f}, and trip, {trip:.0f} ms"
-    yield Row("press to picture, median and 95th", shown, ratio, trips, 1.1)
+    # Of a few presses the browser is still cold.
+    most = 1.1 if presses > 20 else 1.4
+    yield Row("press to picture, median and 95th", shown, ratio, trips, most)
     first, late = waits[1], statistics.median(waits[len(waits) // 2 :])
     yield Row("  the second press", f"{first:.0f} ms", first / late, "later ones", 1.3)
     shown = f"{statistics.median(filled):.0f}, {percentile(filled, 0.95):.0f} ms"
