@@ -119,4 +119,4 @@ def run(quick: bool) -> Iterator[Row]:
     """The rows."""
     with tempfile.TemporaryDirectory() as folder, served([*DEMO, folder]) as server:
         yield from press(server.address, 4 if quick else 56)
-        yield from hour(server.address, server.pid, *((700, 400) if quick else (3000, 1000)))
+        yield from hour(server.address, server.pid, *((1000, 700) if quick else (3000, 1000)))
