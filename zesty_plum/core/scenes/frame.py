@@ -15,7 +15,7 @@ from ..late import library
 
 cv2 = library("cv2")
 
-MOST_DRAWN = 20 * 2**20  # bytes of decoded frames of shipped scenes: one stays
+MOST_DRAWN = 36 * 2**20  # bytes of decoded frames of shipped scenes: two stay side by side
 _drawn: BoundedCache[Array] = BoundedCache(MOST_DRAWN, lambda pixels: pixels.nbytes)
 
 
