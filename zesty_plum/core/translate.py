@@ -4,11 +4,14 @@ remains.
 Nearness is the mean CIEDE2000 over a fixed set of colours under three lights, through exposure,
 balance and the point stages, plus what the neighbourhood stages differ by, in the same currency. A
 scene at hand has its say too, by colours of its own under its own light.
-The search walks the dials by coordinate descent from several starts; since dials are steps, every
-value it visits is one that the body can be set to.
+The search walks the dials by coordinate descent from several starts, and again from where it came
+to with a few dials shaken (iterated local search: two dials that make up for one another hold a
+walk along one of them fast). Since dials are steps, every value it visits is one that the body can
+be set to.
 """
 
 import math
+import random
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
@@ -46,6 +49,8 @@ SCENE_COLOURS = 240  # about so many are taken from a scene
 MORE_HERE = 1.0  # by which a scene's own remainder is larger before it is told apart
 MOST_SWEEPS = 12
 STARTS = 3  # styles that are searched to the end
+SHAKEN, FREE = 4, 5  # dials shaken at once; with so few that tell of colour nothing is hidden
+SHAKEN_SWEEPS, SHAKEN_LEAST = 3, 1e-3
 # Fields that `appearance` sees by what they do to colour; what others are worth is told by how much
 # of them is just seen.
 _SEEN_IN_COLOUR = frozenset(n for n, a in about().items() if a.stage is Stage.TABLE) | {
@@ -175,6 +180,7 @@ class _Search:
     ):
         self.camera, self.goal, self.pause, self.scene = camera, goal, pause, scene
         self.wanted = appearance(goal, sensor)
+        self._over = [d for d in camera.dials if d is not camera.style_dial]
         self.known: dict[Look, float] = {}
         self.tried = 0
         if scene is not None:
@@ -201,8 +207,19 @@ class _Search:
 
     def descend(self, dials: dict[str, Value]) -> tuple[float, dict[str, Value]]:
         """Walk downhill from somewhere, keeping its style."""
-        over = [d for d in self.camera.dials if d is not self.camera.style_dial]
-        return descend(dials, over, self.cost, MOST_SWEEPS, 1e-4)
+        return descend(dials, self._over, self.cost, MOST_SWEEPS, 1e-4)
+
+    def shake(self, best: float, dials: dict[str, Value]) -> dict[str, Value]:
+        """Look for a better place behind the nearest hills, the same ones at each call."""
+        dice = random.Random(0)
+        tell = [d for d in self.camera.dials if _SEEN_IN_COLOUR & set(d.touches)]
+        for _ in range(max(0, len(tell) - FREE) // 3):
+            some = dice.sample(tell, SHAKEN)
+            shaken = {**dials, **{d.id: dice.choice(d.values) for d in some}}
+            cost, found = descend(shaken, self._over, self.cost, SHAKEN_SWEEPS, SHAKEN_LEAST)
+            if cost < best:
+                best, dials = cost, found
+        return dials
 
 
 def _point_look(look: Look) -> Look:
@@ -228,7 +245,7 @@ def translate(
     before = origin(recipe)
     if before is not None and before.body == camera.id:
         starts.append(before.dials)
-    _, dials = min((search.descend(s) for s in starts), key=lambda pair: pair[0])
+    dials = search.shake(*min((search.descend(s) for s in starts), key=lambda pair: pair[0]))
     made = Recipe(
         recipe.name,
         camera.id,
