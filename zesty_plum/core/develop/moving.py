@@ -10,7 +10,7 @@ import math
 from collections.abc import Hashable
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -95,14 +95,46 @@ def _shifted(picture: Array, x: float, y: float) -> Array:
     return np.asarray(moved, np.float32)
 
 
+class Box(NamedTuple):
+    """Part of a picture: first and past the last row, first and past the last column."""
+
+    top: int
+    end: int
+    left: int
+    right: int
+
+    def grown(self, far: int, height: int, width: int) -> "Box":
+        """Larger on each side, within a picture."""
+        return Box(
+            max(0, self.top - far),
+            min(height, self.end + far),
+            max(0, self.left - far),
+            min(width, self.right + far),
+        )
+
+    def meets(self, other: "Box") -> bool:
+        """Whether they have a pixel in common."""
+        return (
+            self.top < other.end
+            and other.top < self.end
+            and self.left < other.right
+            and other.left < self.right
+        )
+
+    def around(self, other: "Box") -> "Box":
+        """The least that holds both."""
+        low, high = map(min, self, other), map(max, self, other)
+        (top, _, left, _), (_, end, _, right) = low, high
+        return Box(top, end, left, right)
+
+
 @dataclass(frozen=True)
 class Mover:
-    """One thing that moves, at some size: its share of each pixel (h, w) uint8, the first and last
-    row and column where it is, if it is there, and small what it hides (h2, w2, 3), which is
-    smooth. All are the same for every time."""
+    """One thing that moves, at some size: its share of each pixel (h, w) uint8, the places where it
+    is, and small what it hides (h2, w2, 3), which is smooth. All are the same for every time."""
 
     share: Bytes8
-    box: tuple[int, int, int, int] | None
+    islands: tuple[Box, ...]
     behind: Array
 
     @property
@@ -125,7 +157,8 @@ def in_time(
 ) -> Array:
     """Light (h, w, 3) of a scene, or of a `part` of one `frame` pixels wide, as it falls while the
     shutter is open; `numbers` says what moves there, of any size."""
-    out = light.copy()
+    out = np.empty_like(light)
+    bands.run(lambda top, end: np.copyto(out[top:end], light[top:end]), len(out))
     for k, move in enumerate(scene.moves, 1):
         length = move.way(time) / move.across * frame
         if numbers is not None and length >= LEAST:
@@ -141,31 +174,45 @@ def _kept(scene: Scene, light: Array, numbers: Bytes8, k: int) -> tuple[Any, Mov
     where = (numbers == k).astype(np.uint8) * 255
     grown = cv2.dilate(where, np.ones((2 * GROWN + 1,) * 2, np.uint8))
     share = cv2.resize(grown, (width, height), interpolation=cv2.INTER_AREA)
-    rows, columns = np.flatnonzero(share.any(1)), np.flatnonzero(share.any(0))
-    box = (rows[0], rows[-1], columns[0], columns[-1]) if len(rows) else None
-    return scene.frame, Mover(share, box, _filled(light, share))
+    found = cv2.connectedComponentsWithStats((share > 0).astype(np.uint8))[2][1:]
+    islands = tuple(Box(y, y + h, x, x + w) for x, y, w, h, _ in found.tolist())
+    return scene.frame, Mover(share, islands, _filled(light, share))
+
+
+def _crossed(mover: Mover, length: float, height: int, width: int) -> list[Box]:
+    """The parts of a picture that something crosses, none of which meets another."""
+    far, apart = math.ceil(length / 2) + 2, list[Box]()
+    for island in mover.islands:
+        box = island.grown(far, height, width)
+        while met := next((b for b in apart if b.meets(box)), None):
+            apart.remove(met)
+            box = box.around(met)
+        apart.append(box)
+    return apart
 
 
 def _move(light: Array, mover: Mover, length: float, move: Move) -> None:
-    """Draw one thing out in place, within the part of the picture that it crosses."""
-    if mover.box is None:
-        return
-    top, bottom, first, last = mover.box
-    far, (height, width) = math.ceil(length / 2) + 2, light.shape[:2]
-    down = slice(max(0, top - far), min(height, bottom + far + 1))
-    left, right = max(0, first - far), min(width, last + far + 1)
-    here, share = light[down], mover.share[down]
-    alone = np.empty((len(here), right - left, 4), np.float32)
-    bands.run(lambda a, b: kernels.cut_out(here[a:b], share[a:b], left, alone[a:b]), len(here))
-    over, behind = drawn_out(alone, length, move.heading), here
-    if not move.within:
-        behind = cv2.resize(mover.behind, (width, height))[down]
+    """Draw one thing out in place, within the parts of the picture that it crosses."""
+    height, width = light.shape[:2]
+    behind = light if move.within else cv2.resize(mover.behind, (width, height))
+    for box in _crossed(mover, length, height, width):
+        down = slice(box.top, box.end)
+        _move_within(box, light[down], mover.share[down], behind[down], length, move)
+
+
+def _move_within(
+    box: Box, light: Array, share: Bytes8, behind: Array, length: float, move: Move
+) -> None:
+    """The same within one part, of these rows."""
+    alone, left = np.empty((len(light), box.right - box.left, 4), np.float32), box.left
+    bands.run(lambda a, b: kernels.cut_out(light[a:b], share[a:b], left, alone[a:b]), len(light))
+    over = drawn_out(alone, length, move.heading)
 
     def lay(top: int, end: int) -> None:
         band = slice(top, end)
-        kernels.lay_over(here[band], share[band], over[band], behind[band], move.within, left)
+        kernels.lay_over(light[band], share[band], over[band], behind[band], move.within, left)
 
-    bands.run(lay, len(here))
+    bands.run(lay, len(light))
 
 
 def _filled(light: Array, hidden: Bytes8) -> Array:
