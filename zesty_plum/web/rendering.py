@@ -27,7 +27,7 @@ cv2 = library("cv2")
 
 blueprint = Blueprint("rendering", __name__)
 
-KEPT_BYTES, KEPT_PIXELS = 16 * 2**20, 8 * 2**20
+KEPT_BYTES, KEPT_PIXELS = 10 * 2**20, 8 * 2**20
 # Pixels across in the row of scenes and in the library, whose pictures are kept on disk.
 ROW_WIDTH, SHELF_WIDTH = 132, 300
 KEPT_ON_DISK = (ROW_WIDTH, SHELF_WIDTH)
