@@ -119,6 +119,10 @@ def loop_with(**options: Any) -> Callable[[Callable[..., Any]], Loop]:
 loop = loop_with()
 # Where a last digit may differ: divisions become products, and functions their quick kind.
 quick_loop = loop_with(fastmath={"nsz", "arcp", "contract", "afn"}, error_model="numpy")
+# And where nothing is ever infinite or no number, as in a picture.
+pixel_loop = loop_with(
+    fastmath={"nnan", "ninf", "nsz", "arcp", "contract", "afn"}, error_model="numpy"
+)
 
 
 def inlined(function: Callable[..., Any]) -> Loop:

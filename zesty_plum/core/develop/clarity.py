@@ -12,7 +12,7 @@ from .. import bands
 from ..arrays import Array
 from ..late import library
 from ..look import Look
-from . import kernels
+from . import small_loops
 from .part import Part
 
 cv2 = library("cv2")
@@ -50,6 +50,8 @@ def shape(luma: Array, look: Look, part: Part) -> None:
     leading = base(whole, frame)
 
     def work(a: int, b: int) -> None:
-        kernels.clarify(luma[a:b], leading, GAIN * look.clarity, MOST, part.top + a, part.height)
+        small_loops.clarify(
+            luma[a:b], leading, GAIN * look.clarity, MOST, part.top + a, part.height
+        )
 
     bands.run(work, len(luma))

@@ -14,7 +14,7 @@ import numpy as np
 from .. import bands
 from ..arrays import Array
 from ..late import library
-from . import kernels, photosites
+from . import photosites, small_loops
 
 cv2 = library("cv2")
 
@@ -24,7 +24,7 @@ FIELDS = ("noise_filter", "colour_filter")  # of a look
 COLOUR_MORE = 2.0
 ENOUGH = 1200  # pixels each way to estimate noise on
 
-# Brightness (1:2:1), and red and blue against it; `kernels.keep_and_offset` goes there and back.
+# Brightness (1:2:1), and red and blue against it; `small_loops.keep_and_offset` goes there and back.
 TO_PLANES = np.array([[0.25, 0.5, 0.25], [0.75, -0.5, -0.25], [-0.25, -0.5, 0.75]], np.float32)
 # Deviation of noise in the planes at half size within the window, over that of a channel: of a
 # finished picture, whose noise was estimated on its finest detail, and of a mosaic (`photosites`)
@@ -91,11 +91,14 @@ def reduce_noise(
     shares = np.maximum(each * squares, 1e-9).astype(np.float32)
     share = acting(pitch)
     bands.run(
-        lambda top, end: kernels.guide(planes, variance, shares, share, top, end, guided), half[1]
+        lambda top, end: small_loops.guide(planes, variance, shares, share, top, end, guided),
+        half[1],
     )
     out = encoded if overwrite else encoded.copy()
     rows = out.reshape(height, 3 * width)
-    bands.run(lambda top, end: kernels.keep_and_offset(rows[top:end], guided, top, height), height)
+    bands.run(
+        lambda top, end: small_loops.keep_and_offset(rows[top:end], guided, top, height), height
+    )
     return out
 
 
@@ -108,7 +111,7 @@ def _halved(encoded: Array, half: tuple[int, int]) -> Array:
         out[:] = np.moveaxis(cv2.transform(small, TO_PLANES), -1, 0)
         return out
     rows = np.ascontiguousarray(encoded).reshape(height, 3 * width)
-    bands.run(lambda top, end: kernels.halved(rows, TO_PLANES, top, out[:, top:end]), half[1])
+    bands.run(lambda top, end: small_loops.halved(rows, TO_PLANES, top, out[:, top:end]), half[1])
     return out
 
 

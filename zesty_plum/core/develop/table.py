@@ -8,7 +8,7 @@ import numpy as np
 
 from .. import bands
 from ..arrays import Array
-from . import kernels
+from . import cube_loops
 from .point import FINE, Point
 
 SOME = 8  # every so manyth row of a large picture is looked at first
@@ -47,7 +47,7 @@ class Table:
             # Where a large picture goes is known by some of its rows; the rest is caught up on.
             some = rows if height < bands.SMALL else np.ascontiguousarray(rows[SOME // 2 :: SOME])
             cells = np.zeros(self.size**3, bool)
-            kernels.touch(some, self._places, cells, self.size)
+            cube_loops.touch(some, self._places, cells, self.size)
             self._know(np.flatnonzero(cells))
         left: list[tuple[int, int, Array, Array]] = []
 
@@ -55,7 +55,7 @@ class Table:
             at = np.empty(((end - top) * width, 2), np.int32)
             parts = np.empty(((end - top) * width, 3), np.float32)
             band, table = slice(top, end), (self.ramp, self.cube, self._ready)
-            many = kernels.look_up(rows[band], into[band], luma[band], *table, at, parts)
+            many = cube_loops.look_up(rows[band], into[band], luma[band], *table, at, parts)
             if many:
                 left.append((top, end, at[:many], parts[:many]))
 
@@ -64,7 +64,7 @@ class Table:
             self._know(np.unique(np.concatenate([at[:, 1] for _, _, at, _ in left])))
         for top, end, at, parts in left:
             pixels = out[top:end].reshape(-1, 3)
-            kernels.add_left_out(pixels, luma[top:end].reshape(-1), self.cube, at, parts)
+            cube_loops.add_left_out(pixels, luma[top:end].reshape(-1), self.cube, at, parts)
 
     def _know(self, cells: Any) -> None:
         """Work out the corners of cells (n,), named by their lowest corner, that are not known
@@ -75,8 +75,8 @@ class Table:
             corners[cells + further] = True
         new = np.flatnonzero(corners & ~self._known)
         if len(new):
-            encoded = self._point.at(kernels.corners(new, self._axis))
-            kernels.store(new, encoded, self._grey, self.cube.reshape(-1, 4))
+            encoded = self._point.at(cube_loops.corners(new, self._axis))
+            cube_loops.store(new, encoded, self._grey, self.cube.reshape(-1, 4))
             self._known[new] = True
         # Last, so that no other thread takes for known what is not there yet; two that need the
         # same find the same.
