@@ -24,7 +24,7 @@ FIELDS = ("noise_filter", "colour_filter")  # of a look
 COLOUR_MORE = 2.0
 ENOUGH = 1200  # pixels each way to estimate noise on
 
-# Brightness (1:2:1), and red and blue against it; `small_loops.keep_and_offset` goes there and back.
+# Brightness (1:2:1), and red and blue against it; `small_loops.keep_and_offset` does both ways.
 TO_PLANES = np.array([[0.25, 0.5, 0.25], [0.75, -0.5, -0.25], [-0.25, -0.5, 0.75]], np.float32)
 # Deviation of noise in the planes at half size within the window, over that of a channel: of a
 # finished picture, whose noise was estimated on its finest detail, and of a mosaic (`photosites`)
