@@ -211,17 +211,33 @@ def test_another_date_brings_another_light(client, post):
 @pytest.mark.parametrize(
     ("path", "sent", "says"),
     [
-        ("/outing/days", {**DAY, "date": "soon"}, "A day needs its date, as 2026-11-07."),
-        ("/outing/days", {**DAY, "zone": "Mars"}, "There is no time zone &#39;Mars&#39;"),
-        ("/outing/days", {**DAY, "latitude": "95"}, "The latitude goes from -90 to 90."),
-        ("/outing/1/shoots", {**SHOOT, "from": "late"}, "From is a time of day, as 06:15"),
+        (
+            "/outing/days",
+            {**DAY, "date": "soon"},
+            "“Date” takes a date, as 2026-11-07, not &#39;soon&#39;.",
+        ),
+        (
+            "/outing/days",
+            {**DAY, "zone": "Mars"},
+            "“Time zone” takes a zone by its name, as Europe/Berlin.",
+        ),
+        ("/outing/days", {**DAY, "latitude": "95"}, "“Degrees north” goes from −90 to 90, not 95."),
+        (
+            "/outing/1/shoots",
+            {**SHOOT, "from": "late"},
+            "“From” takes a time of day, as 06:15, not &#39;late&#39;.",
+        ),
         (
             "/outing/1/shoots",
             {**SHOOT, "to": "16:00"},
-            "A shoot ends after it begins and within 16 hours;",
+            "“To” comes after the beginning, and within 16 hours;",
         ),
-        ("/outing/1/shoots", {**SHOOT, "light": "neon"}, "There is no light &#39;neon&#39;"),
-        ("/outing/1/shoots", {**SHOOT, "speed": "fast"}, "The speed is a number"),
+        ("/outing/1/shoots", {**SHOOT, "light": "neon"}, "“Light” can be out, shade,"),
+        (
+            "/outing/1/shoots",
+            {**SHOOT, "speed": "fast"},
+            "“Moves at, m/s” takes a number, as 0, not &#39;fast&#39;.",
+        ),
         ("/outing/9/shoots", SHOOT, "There is no such day."),
     ],
 )
@@ -250,8 +266,11 @@ def test_a_days_file_fits_its_schema_and_comes_back_the_same(client, post):
     for odd, says in (
         (b"{", "not valid JSON"),
         (b'{"format": "zesty-plum-outing", "version": 2}', "of version 2"),
-        (told.replace(b"17:15", b"27:15"), "has a fault in &#39;shoots.0.from&#39;"),
-        (told.replace(b"19:15", b"16:15"), "A shoot ends after it begins"),
+        (told.replace(b"17:15", b"27:15"), "In shoot 1 of this file “From” takes a time of day"),
+        (
+            told.replace(b"19:15", b"16:15"),
+            "In shoot 1 of this file “To” comes after the beginning",
+        ),
     ):
         sent = {"file": (io.BytesIO(odd), "x.outing.json")}
         answer = post("/outing/bring", sent, content_type="multipart/form-data")

@@ -7,3 +7,12 @@ class PlumError(Exception):
 
 class NotFound(PlumError):
     """Something was asked for that is not there."""
+
+
+class Refused(PlumError):
+    """Fields of a form or a file that do not fit. `faults` says of each, by its name there, what is
+    wrong, to be shown beside it; the sentence names the first by its label."""
+
+    def __init__(self, faults: dict[str, str], sentence: str) -> None:
+        super().__init__(sentence)
+        self.faults = faults

@@ -2,6 +2,9 @@
 
 import sqlite3
 
+from ..core.fields.declared import from_form
+from ..core.outing.day import Day
+from ..core.outing.shoot import Shoot
 from ..store import cases, outings
 from ..store.outings import Row
 
@@ -32,7 +35,7 @@ MUST = {"Workshop": "the youngest with her first lantern"}
 def fill(db: sqlite3.Connection, now: str) -> None:
     """Put the day into a library that has the crew's cameras."""
     letters = {c.letter: c.id for c in cases.listed(db)}
-    made = outings.add(db, DAY, now)
+    made = outings.add(db, from_form(Day, DAY), now)
     for (
         starts,
         ends,
@@ -51,5 +54,5 @@ def fill(db: sqlite3.Connection, now: str) -> None:
         said = {"from": starts, "to": ends, "title": title, "light": light, "focal": focal}
         said |= {"speed": speed, "near": near, "frames": frames, "minutes": minutes, "who": who}
         said |= {"must": MUST.get(title, "")}
-        shoot = outings.shoot_by(said)
+        shoot = from_form(Shoot, said)
         outings.put_shoot(db, made.id, Row(0, shoot, letters.get(at), slot, scene))

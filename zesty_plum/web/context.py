@@ -76,9 +76,14 @@ def tell(words: str, kind: str = "done") -> None:
     flash(shortened(well_formed(words), MOST_LETTERS), kind)
 
 
+def say_now(words: str, kind: str) -> None:
+    """A note on the page that is being made."""
+    g.setdefault("said_now", []).append((kind, words))
+
+
 def told() -> list[tuple[str, str]]:
     """The notes for this page: (kind, words)."""
-    found: list[Any] = list(get_flashed_messages(with_categories=True))
+    found: list[Any] = [*get_flashed_messages(with_categories=True), *g.get("said_now", [])]
     return [(well_formed(str(note[0])), well_formed(str(note[1]))) for note in found]
 
 

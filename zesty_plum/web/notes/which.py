@@ -19,6 +19,7 @@ from ...core.cache import BoundedCache
 from ...core.errors import NotFound, PlumError
 from ...core.nearest import nearest
 from ...core.notes import which as asking
+from ...core.outing.day import USUAL
 from ...core.pictures import metadata
 from ...core.pictures.apart import apart
 from ...core.pictures.read import read
@@ -26,7 +27,6 @@ from ...core.recipe import MOST_NAME, Recipe, make
 from ...core.reckon.sun import Place
 from ...core.translate import appearance, colour_distance
 from ...store import cases, outings, readings, shelf, slips
-from ...store.outings import Said
 from .. import address
 from ..context import db, went
 from ..turns import Rank
@@ -98,7 +98,7 @@ def look() -> ResponseReturnValue:
 def _zone() -> str:
     """The zone of the newest day that is planned, or the one that a new day begins with."""
     days = outings.listed(db())
-    return days[0].said.zone if days else Said().zone
+    return days[0].said.zone if days else USUAL.zone
 
 
 def _zones() -> list[str]:

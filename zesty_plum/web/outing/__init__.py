@@ -13,16 +13,15 @@ from ...core.bodies import Body
 from ...core.develop.pipeline import develop
 from ...core.errors import PlumError
 from ...core.exchange import stem
+from ...core.fields.declared import declared, from_form, to_form
 from ...core.nominal import ISOS
-from ...core.outing.lights import WEATHERS, kinds
-from ...core.outing.meter import AROUNDS
+from ...core.outing.day import Day, completed
 from ...core.outing.needs import at_iso
 from ...core.outing.places import PLACES, Named
-from ...core.outing.power import clock
-from ...core.outing.shoot import BRACKETS
+from ...core.outing.shoot import Shoot
 from ...core.outing.sunlight import BEARINGS
 from ...core.pictures.write import preview
-from ...core.recipe import INTENT_WORDS, Recipe, make
+from ...core.recipe import Recipe, make
 from ...store import cases, notes, outings
 from ...store.notes import MOST_LINE, Trial
 from ...store.outings import Outing, Row
@@ -84,23 +83,22 @@ def _choices() -> dict[str, Any]:
         if told.place and told.place not in known:
             where = told.latitude, told.longitude, told.zone, told.mains
             known[told.place] = Named(told.place, *where)
-    return {"weathers": WEATHERS, "places": known.values(), "mine": cases.listed(db())}
+    return {
+        "day": {f.form: f for f in declared(Day)},
+        "filled": to_form,
+        "places": known.values(),
+        "mine": cases.listed(db()),
+    }
 
 
 def _offered() -> dict[str, Any]:
-    """What the form of a shoot offers, and how it writes times and bearings."""
-    named = {value: name for name, value in BEARINGS.items()}
+    """What the form of a shoot offers."""
     return {
+        "fields": {f.form: f for f in declared(Shoot)},
         "slots": _slots(),
-        "kinds": list(kinds().items()),
-        "weathers": [(w, w) for w in WEATHERS],
-        "brackets": [(k, words) for k, (words, _) in BRACKETS.items()],
-        "arounds": [(w, w) for w in AROUNDS],
-        "bearings": [(w, w) for w in BEARINGS],
-        "intents": [(str(i), words) for i, words in INTENT_WORDS.items()],
+        "bearings": {name: name for name in BEARINGS},
         "scenes": address.scene_row(),
-        "clock": clock,
-        "bearing": lambda degrees: named.get(degrees, "" if degrees is None else f"{degrees:g}"),
+        "filled": lambda shoot: to_form(shoot) if shoot else {},
     }
 
 
@@ -215,7 +213,7 @@ def _slots() -> list[tuple[str, str]]:
 @blueprint.post("/days")
 def add() -> ResponseReturnValue:
     """A day more."""
-    made = outings.add(db(), _given(), now())
+    made = outings.add(db(), _sent_day(), now())
     tell(f"{made.name} is planned.", f"undo:{url_for('outing.delete', outing_id=made.id)}")
     return redirect(url_for("outing.one", outing_id=made.id))
 
@@ -223,14 +221,15 @@ def add() -> ResponseReturnValue:
 @blueprint.post("/<int:outing_id>")
 def change(outing_id: int) -> ResponseReturnValue:
     """A day written anew; another date brings another light."""
-    made = outings.change(db(), outing_id, _given())
+    made = outings.change(db(), outing_id, _sent_day())
     tell(f"{made.name} is kept.", "done")
     return redirect(url_for("outing.one", outing_id=outing_id))
 
 
-def _given() -> dict[str, Any]:
+def _sent_day() -> Day:
     told = [identity(text) for text in request.form.getlist("cases")]
-    return {**request.form.to_dict(), "cases": [n for n in told if n is not None]}
+    cases = tuple(n for n in told if n is not None)
+    return from_form(Day, completed(request.form), cases=cases)
 
 
 @blueprint.post("/<int:outing_id>/delete")
@@ -320,7 +319,7 @@ def _sent_row() -> Row:
     case, _, slot = request.form.get("at", "").partition(":")
     return Row(
         identity(request.form.get("shoot", "")) or 0,
-        outings.shoot_by(request.form),
+        from_form(Shoot, request.form),
         identity(case),
         slot[:8],
         request.form.get("scene", "")[:40],

@@ -1,0 +1,41 @@
+"""Numbers as people write them: with comma or point, a real minus, as a fraction, with a unit after
+them. The one reader for all of the application."""
+
+import re
+
+_NUMBER = re.compile(
+    r"(?P<sign>[+-]?)\s*(?:(?P<top>\d{1,9})\s*/\s*(?P<under>\d{1,9})"
+    r"|(?P<plain>\d{1,12}(?:\.\d{0,12})?|\.\d{1,12}))"
+)
+_PLAIN = str.maketrans({"\u2212": "-", "\u2013": "-", ",": ".", "\u00a0": " ", "\u202f": " "})
+
+
+def number(text: str, unit: str = "") -> float | None:
+    """The number that a text is: 3, 1,5, .5, −2, +1/3; with `unit` behind it or without. None where
+    it is none. A comma is a decimal one: thousands are written without."""
+    said = text.translate(_PLAIN).strip()
+    if unit and said.casefold().endswith(unit.casefold()):
+        said = said[: len(said) - len(unit)].rstrip()
+    found = _NUMBER.fullmatch(said)
+    if found is None or (found["under"] is not None and not int(found["under"])):
+        return None
+    under = found["under"]
+    value = int(found["top"]) / int(under) if under else float(found["plain"])
+    return -value if found["sign"] == "-" else value
+
+
+def whole(text: str, unit: str = "") -> int | None:
+    """The same, where it is a whole number; or None."""
+    value = number(text, unit)
+    return int(value) if value is not None and value.is_integer() else None
+
+
+def shown(value: float) -> str:
+    """A number as a field shows it: all of its digits, but none that say nothing."""
+    return f"{value:.10g}" if isinstance(value, float) else str(value)
+
+
+def spoken(value: float) -> str:
+    """A number in a sentence: 10,000 and 0.05."""
+    told = f"{value:,.10g}" if abs(value) >= 10_000 else shown(value)
+    return told.replace("-", "\u2212")
