@@ -7,6 +7,7 @@ import random
 import re
 import zipfile
 from contextlib import closing
+from dataclasses import replace
 from datetime import UTC, datetime
 
 import cv2
@@ -417,7 +418,8 @@ def test_a_slot_that_nobody_used_for_long_is_said_while_its_camera_was_out(
     assert not on(3, 1, 2027)  # the camera itself was not out since
     with closing(database.connect(app.config["DATABASE"])) as db:
         ebb = slips.some(db, [2])[0].recipe
-        notes.add(db, [Trial(0, "2026-11-30T09:00:00Z", ebb, ebb, slip=2, case=2)])
+        trial = Trial(id=0, made_at="2026-11-30T09:00:00Z", before=ebb, after=ebb, slip=2)
+        notes.add(db, [replace(trial, case=2)])
         assert on(12, 20)  # that was another camera
-        notes.add(db, [Trial(0, "2026-11-30T09:00:00Z", ebb, ebb, slip=2, case=1)])
+        notes.add(db, [replace(trial, case=1)])
     assert not on(12, 20)

@@ -194,3 +194,15 @@ def test_what_does_not_fit_is_marked_in_its_labels_words(client):
     # Scripts get the same by name.
     told = client.post(form["at"], data=sent, headers={"Accept": "application/json"}).json
     assert told["faults"]["lapse"] == "It takes a number, as 0.5, not 'soon'."
+
+
+def test_every_row_of_a_list_that_cannot_be_is_marked(client):
+    page = "/kit/list?like=heron-m2"
+    (form,) = [f for f in Forms(client.get(page).text).forms if "low-shadows" in f["fields"]]
+    wrong = {"name": ["Mine"], "step-shadows": ["half"], "order-colour": ["x"], "slots": ["-1"]}
+    sent = {**form["fields"], **wrong}
+    answer = client.post("/kit/list", data=sent, headers={"Referer": f"http://localhost{page}"})
+    (again,) = kept(answer, page, "/kit/list")
+    assert {name for name, _ in again["wrong"]} == wrong.keys() - {"name"}
+    assert without_token(again["fields"]) == without_token(sent)
+    assert answer.text.count("autofocus") == 1 + answer.text.count('tabindex="-1" autofocus')

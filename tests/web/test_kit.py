@@ -233,18 +233,21 @@ def test_what_a_narrower_list_can_no_longer_meet_goes_with_it(client, post):
     [
         ({"name": " "}, "needs a name"),
         ({"name": "Heron M2"}, "There is a body &#39;Heron M2&#39; that ships"),
-        ({"order-colour": "first"}, "is a number, not &#39;first&#39;"),
+        ({"order-colour": "first"}, "“Place of Colour” takes a number, as 3, not &#39;first&#39;"),
         ({"low-shadows": "1", "high-shadows": "2"}, "leaves out its standard, 0"),
         ({"low-shadows": "2", "high-shadows": "1"}, "from a smaller number to a larger one"),
         ({"step-shadows": "0.01"}, "would have 601 places; 400 are the most"),
-        ({"step-shadows": "half"}, "&#39;Shadows&#39; needs a number, as 0.5, not &#39;half&#39;"),
-        ({"after-shadows": "9 EV"}, "stands a unit as EV or %, at most 8 letters"),
+        ({"step-shadows": "half"}, "“Shadows in steps of” takes a number, as 0.5, not"),
+        ({"after-shadows": "9 EV"}, "“Unit of Shadows” is a unit as EV or %, at most 8"),
         ({"times-shadows": "9"}, "Make their steps smaller."),
         ({"from-kelvin": "99"}, "has no such place"),
         ({"place-white_balance-0": ""}, "needs its standard, auto"),
         ({"place-white_balance-7": "Candles"}, "needs its kelvin, as 5200"),
-        ({"place-white_balance-7": "Candles", "kelvin-white_balance-7": "9"}, "1800 to 20000"),
-        ({"slots": "many"}, "The number of slots is a whole number from 0 to 100"),
+        (
+            {"place-white_balance-7": "Candles", "kelvin-white_balance-7": "9"},
+            "“Light of Candles” goes from 1800 to 20,000, not 9.",
+        ),
+        ({"slots": "many"}, "“Slots” takes a whole number, as 0, not &#39;many&#39;."),
     ],
 )
 def test_a_list_that_cannot_be_says_why(post, more, says):

@@ -85,8 +85,11 @@ def test_what_was_just_saved_is_compared_with_the_version_before(client, post, s
     ("sent", "says"),
     [
         ({"before": "", "after": ""}, "This note lost its recipes."),
-        ({"kept": "perhaps"}, "A trial is not settled, kept, taken back."),
-        ({"next": "x" * 200}, "That can have 160 letters; it has 200."),
+        (
+            {"kept": "perhaps"},
+            "“It is” can be not settled, kept, taken back, not",
+        ),
+        ({"next": "x" * 200}, "“Next question” holds 160 letters; this has 200."),
         ({"tags": ",".join("abcdefghijklm")}, "A note has up to 12 tags"),
     ],
 )

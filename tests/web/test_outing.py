@@ -232,7 +232,11 @@ def test_another_date_brings_another_light(client, post):
             {**SHOOT, "to": "16:00"},
             "“To” comes after the beginning, and within 16 hours;",
         ),
-        ("/outing/1/shoots", {**SHOOT, "light": "neon"}, "“Light” can be out, shade,"),
+        (
+            "/outing/1/shoots",
+            {**SHOOT, "light": "neon"},
+            "“Light” can be out of doors, ",
+        ),
         (
             "/outing/1/shoots",
             {**SHOOT, "speed": "fast"},

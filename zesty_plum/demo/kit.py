@@ -6,6 +6,8 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from ..core.bodies import Value, body
+from ..core.fields.declared import from_form
+from ..core.kit.case import About
 from ..core.kit.sets import named
 from ..core.kit.state import Held, State, shipped
 from ..core.recipe import make
@@ -46,7 +48,7 @@ def fill(db: sqlite3.Connection, made: Mapping[str, slips.Slip], now: str) -> No
     for name, called, letter, carried, cards, batteries, crop in CAMERAS:
         about = {"name": called, "letter": letter, "carried": carried, "cards": cards}
         about |= {"batteries": batteries, "crop": crop}
-        every[letter] = case = cases.add(db, body(name), about, now)
+        every[letter] = case = cases.add(db, body(name), from_form(About, about), now)
         for key, slip, why, scene in SLOTS.get(letter, ()):
             one = made[slip]
             cases.put(db, case.id, Put(key, one.id, 1, one.recipe, why, scene, now, None))

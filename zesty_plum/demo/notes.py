@@ -10,6 +10,7 @@ from ..core.judge.beside import in_words
 from ..core.measure.looking import look_at
 from ..core.notes import singly
 from ..core.notes.moves import suggested
+from ..core.notes.said import BACK, KEPT
 from ..store import notes, slips
 from ..store.notes import Trial
 from .kit import before
@@ -27,7 +28,7 @@ class Tried:
     scene: str
     asked: str
     seen: str
-    kept: str = notes.KEPT
+    kept: str = KEPT
     next: str = ""
     place: str = ""
     tags: tuple[str, ...] = field(default=())
@@ -50,9 +51,9 @@ TRIALS = (
     Tried(2, "Slack tide", {}, {"shift_blue": -2}, "boatyard", "the same under cloud",
           "Only his skin tells: a little redder, which suits it."),
     Tried(3, "Soot", {}, {"grain": 1}, "loft", "finer grain for small prints",
-          "On the screen it is too clean.", notes.BACK, "Grain 2 on prints, not on the screen"),
+          "On the screen it is too clean.", BACK, "Grain 2 on prints, not on the screen"),
     Tried(3, "Slack tide", {}, {"shift_blue": -1}, "garden", "leaves without yellow",
-          "The reeds went cold and the skin red. Too far.", notes.BACK),
+          "The reeds went cold and the skin red. Too far.", BACK),
     Tried(4, "Slack tide", {}, {"shift_blue": -2}, "table", "a whiter cloth",
           "Hardly to be seen on the cloth. Kept."),
     Tried(4, "Slack tide", {}, {"sharpness": -1}, "boatyard", "a little crisper",
@@ -77,20 +78,18 @@ def _trial(one: Tried, slip: slips.Slip, now: str) -> Trial:
     was, then = (look_at(scene, r, from_plain=False).report for r in (old, new))
     words = in_words(was, then)
     return Trial(
-        0,
-        before(now, one.ago),
-        old,
-        new,
-        slip.id,
-        slip.version,
-        one.scene,
-        one.place,
-        None,
-        one.asked,
-        one.seen,
-        one.kept,
-        one.next,
-        None,
-        suggested(old, new, words)[:4],
-        tuple(words),
+        id=0,
+        made_at=before(now, one.ago),
+        before=old,
+        after=new,
+        slip=slip.id,
+        version=slip.version,
+        scene=one.scene,
+        place=one.place,
+        asked=one.asked,
+        seen=one.seen,
+        kept=one.kept,
+        next=one.next,
+        tags=suggested(old, new, words)[:4],
+        words=tuple(words),
     )

@@ -8,7 +8,9 @@ from typing import Any
 
 from ..core.bodies import Body, Value, bodies, body
 from ..core.errors import NotFound, PlumError
+from ..core.fields.declared import checked, declared
 from ..core.kit import card
+from ..core.kit.case import MOST_WORD, About
 from ..core.kit.differ import Planned
 from ..core.kit.state import Held, State, bank_of, held, slot_of
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
@@ -17,37 +19,20 @@ from . import checks, slips
 from .database import insert, transaction
 from .tables import Counts, Tables
 
-MOST, MOST_WORD, MOST_LETTER, MOST_NOTE, MOST_BATTERIES = 100, 60, 8, 1000, 99
-MOST_CROP = 8.0
+MOST = 100
 HOWS = ("card", "typed", "ticked off")  # a reading came about
 PLAN = ("kit_slot", "kit_beside")  # the tables that hold a plan
 MOST_UNDONE = 500  # changes of plans that can be undone
-ABOUT = (
-    "name", "carried", "letter", "crop", "cards", "batteries", "charge", "ahead", "hot", "note",
-)  # fmt: skip
-MOST_CHARGE, MOST_AHEAD, MOST_HOT = 20_000, 14 * 86400, 600
+ABOUT = tuple(f.name for f in declared(About))
 
 
-@dataclass(frozen=True)
-class Case:
-    """A camera: what its owner calls it, its body, who carries it, the letter that its file names
-    begin with, its crop factor, its cards, batteries, pictures of a charge, 0 if nobody counted,
-    seconds that its clock is ahead, minutes of clips after which it stopped of heat, 0 if it never
-    did, and a note; `like` is the case whose state it was brought to, while it is borrowed, and
-    `came` the reading of how it came."""
+@dataclass(frozen=True, kw_only=True)
+class Case(About):
+    """A camera that is kept: what is said of it, and its body; `like` is the case whose state it
+    was brought to, while it is borrowed, and `came` the reading of how it came."""
 
     id: int
-    name: str
     body: str
-    carried: str
-    letter: str
-    crop: float
-    cards: str
-    batteries: int
-    charge: int
-    ahead: int
-    hot: int
-    note: str
     added_at: str
     retired: bool
     like: int | None
@@ -114,80 +99,51 @@ def named(db: sqlite3.Connection, text: str) -> Case:
     raise NotFound(f"There is no camera '{text}' in the kit. There are {every or 'none yet'}.")
 
 
-def told(given: Mapping[str, Any], camera: Body) -> dict[str, Any]:
-    """What a form says of a case, checked."""
-    said = {k: " ".join(str(given.get(k, "")).split()) for k in ABOUT}
-    for key in ("name", "carried", "cards", "letter"):
-        most = MOST_LETTER if key == "letter" else MOST_WORD
-        if len(said[key]) > most:
-            raise PlumError(f"The {key} can have {most} letters. Shorten it.")
-    said["name"] = said["name"] or camera.name
-    said["note"] = said["note"][:MOST_NOTE]
-    crop = said["crop"].replace(",", ".") or "1"
-    try:
-        crop_ = float(crop)
-        whole = {
-            k: int((said[k] or "0").replace("−", "-"))
-            for k in ("batteries", "charge", "ahead", "hot")
-        }
-    except ValueError as error:
-        raise PlumError(
-            "Crop is a number as 1.5; batteries, pictures of a charge, minutes of clips and "
-            "seconds of the clock are whole ones, as 2."
-        ) from error
-    if not 0.2 <= crop_ <= MOST_CROP or not 0 <= whole["batteries"] <= MOST_BATTERIES:
-        raise PlumError(f"Crop goes from 0.2 to {MOST_CROP:g}, batteries from 0 to 99.")
-    if not 0 <= whole["charge"] <= MOST_CHARGE or abs(whole["ahead"]) > MOST_AHEAD:
-        raise PlumError(
-            f"A charge gives up to {MOST_CHARGE} pictures; a clock is off by two weeks at most."
-        )
-    if not 0 <= whole["hot"] <= MOST_HOT:
-        raise PlumError(f"Minutes of clips go from 0, never hot, to {MOST_HOT}.")
-    return {**said, "crop": crop_, **whole}
-
-
 @dataclass(frozen=True)
 class New:
     """A camera that is to come in: its body, what is said of it, and what should stand in it."""
 
     camera: Body
-    given: Mapping[str, Any]
+    about: About
     puts: Sequence["Put"] = ()
     beside: Mapping[str, Value] = field(default_factory=dict)
 
 
-def add(db: sqlite3.Connection, camera: Body, given: Mapping[str, Any], now: str) -> Case:
+def add(db: sqlite3.Connection, camera: Body, about: About, now: str) -> Case:
     """A new case; nothing is planned for it yet."""
-    return add_all(db, [New(camera, given)], now)[0]
+    return add_all(db, [New(camera, about)], now)[0]
 
 
 def add_all(db: sqlite3.Connection, every: Sequence[New], now: str) -> list[Case]:
     """New cases with their plans; all of them come in, or none."""
-    said = [told(new.given, new.camera) for new in every]
     for new in every:
         _checked_plan(new.camera, new.puts, new.beside)
     with transaction(db):
         many = db.execute("SELECT count(*) FROM kit_case").fetchone()[0]
         if many + len(every) > MOST:
             raise PlumError(f"{MOST} cameras are the most that a kit holds.")
-        ids = [_insert_new(db, new, told_, now) for new, told_ in zip(every, said, strict=True)]
+        ids = [_insert_new(db, new, now) for new in every]
     return [get(db, case_id) for case_id in ids]
 
 
-def _insert_new(db: sqlite3.Connection, new: New, said: Mapping[str, Any], now: str) -> int:
+def _values(about: About, camera: Body) -> dict[str, Any]:
+    return {**{k: getattr(about, k) for k in ABOUT}, "name": about.name or camera.name}
+
+
+def _insert_new(db: sqlite3.Connection, new: New, now: str) -> int:
     made = db.execute(
         f"INSERT INTO kit_case (body, added_at, {', '.join(ABOUT)}) "
         f"VALUES (:body, :now, {', '.join(f':{k}' for k in ABOUT)})",
-        {**said, "body": new.camera.id, "now": now},
+        {**_values(new.about, new.camera), "body": new.camera.id, "now": now},
     )
     case_id = int(made.lastrowid or 0)
     _write_plan(db, case_id, new.puts, new.beside)
     return case_id
 
 
-def change(db: sqlite3.Connection, case_id: int, given: Mapping[str, Any]) -> Case:
+def change(db: sqlite3.Connection, case_id: int, about: About) -> Case:
     """What is said of a case, written anew."""
-    said = told(given, get(db, case_id).camera)
+    said = _values(about, get(db, case_id).camera)
     with transaction(db):
         db.execute(
             f"UPDATE kit_case SET {', '.join(f'{k} = :{k}' for k in ABOUT)} WHERE id = :id",
@@ -439,13 +395,7 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
 def _check_case(row: sqlite3.Row) -> None:
     checks.text(row, "name", MOST_WORD, 1)
     checks.text(row, "body", 40, 1)
-    for column in ("carried", "letter", "cards"):
-        checks.text(row, column, MOST_WORD)
-    checks.text(row, "note", MOST_NOTE)
-    checks.whole(row, "batteries", 0, MOST_BATTERIES)
-    checks.whole(row, "charge", 0, MOST_CHARGE)
-    checks.whole(row, "ahead", -MOST_AHEAD, MOST_AHEAD)
-    checks.whole(row, "hot", 0, MOST_HOT)
+    checked(About(**{name: row[name] for name in ABOUT}))
     checks.moment(row, "added_at")
     checks.moment(row, "retired_at", may_lack=True)
 

@@ -9,26 +9,24 @@ from typing import Any
 
 from ..core.bodies import Value
 from ..core.errors import NotFound, PlumError
+from ..core.fields.declared import checked, declared
 from ..core.notes import singly
 from ..core.notes.moves import SEEN, TAGS, Move, moves
 from ..core.notes.recurring import Tried
+from ..core.notes.said import KEPT, LINE, OPEN, Said
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
-from ..core.text import well_formed
 from . import checks, slips
 from .database import insert, transaction
 from .tables import Counts, Tables
 
-MOST, MOST_LINE, MOST_TEXT, MOST_TAGS, MOST_TAG, MOST_PICTURES = 20_000, 160, 4000, 12, 30, 12
-MOST_PLANS = 500
-KEPT, BACK, OPEN = "kept", "back", ""
-CAME = {OPEN: "not settled", KEPT: "kept", BACK: "taken back"}
+MOST, MOST_PICTURES, MOST_PLANS = 20_000, 12, 500
+SAID = tuple(f.name for f in declared(Said))
 
 
-@dataclass(frozen=True)
-class Trial:
-    """What was tried. scene : where it is shown; place : where it was, in words, as of an outing;
-    asked : what was looked for; seen : what was; words : what the measures say; pictures : ids of
-    one's own that hang on it."""
+@dataclass(frozen=True, kw_only=True)
+class Trial(Said):
+    """What was tried, and what is said of it. scene : where it is shown; words : what the measures
+    say; pictures : ids of one's own that hang on it."""
 
     id: int
     made_at: str
@@ -37,12 +35,7 @@ class Trial:
     slip: int | None = None
     version: int = 0
     scene: str = ""
-    place: str = ""
     case: int | None = None
-    asked: str = ""
-    seen: str = ""
-    kept: str = OPEN
-    next: str = ""
     answered_at: str | None = None
     tags: tuple[str, ...] = ()
     words: tuple[str, ...] = ()
@@ -74,8 +67,7 @@ def _trial(row: sqlite3.Row) -> Trial:
         )
     except (PlumError, ValueError, TypeError) as error:
         raise checks.CannotRead(f"Note {row['id']}", PlumError(str(error))) from error
-    names = ("id", "made_at", "slip", "version", "scene", "place", "asked", "seen", "kept", "next")
-    told = {name: row[name] for name in names}
+    told = {name: row[name] for name in ("id", "made_at", "slip", "version", "scene", *SAID)}
     return Trial(
         **told,
         before=before,
@@ -129,32 +121,6 @@ def questions(every: Sequence[Trial]) -> list[Trial]:
     return [t for t in reversed(every) if t.next and t.answered_at is None]
 
 
-# ---- what is said --------------------------------------------------------------------------------
-def said_by(given: Mapping[str, Any], tags: Sequence[str]) -> dict[str, Any]:
-    """What a form says of a trial, checked."""
-    out: dict[str, Any] = {}
-    for key, most in (("asked", MOST_LINE), ("seen", MOST_TEXT), ("next", MOST_LINE),
-                      ("place", MOST_LINE)):  # fmt: skip
-        text = well_formed(str(given.get(key, ""))).strip()
-        if len(text) > most:
-            raise PlumError(f"That can have {most} letters; it has {len(text)}. Shorten it.")
-        out[key] = text if key == "seen" else " ".join(text.split())
-    out["kept"] = str(given.get("kept", OPEN))
-    if out["kept"] not in CAME:
-        raise PlumError(f"A trial is {', '.join(CAME.values())}.")
-    out["tags"] = tags_of(tags)
-    return out
-
-
-def tags_of(texts: Sequence[str]) -> tuple[str, ...]:
-    """Tags that were typed or ticked, each once."""
-    words = [" ".join(part.split()) for text in texts for part in text.split(",")]
-    found = tuple(dict.fromkeys(w for w in words if w))
-    if len(found) > MOST_TAGS or any(len(w) > MOST_TAG for w in found):
-        raise PlumError(f"A note has up to {MOST_TAGS} tags of up to {MOST_TAG} letters.")
-    return found
-
-
 # ---- changes -------------------------------------------------------------------------------------
 def _values(trial: Trial) -> dict[str, Any]:
     def text(items: Sequence[str]) -> str:
@@ -167,12 +133,8 @@ def _values(trial: Trial) -> dict[str, Any]:
         "before": dumps(trial.before, indent=None),
         "after": dumps(trial.after, indent=None),
         "scene": trial.scene,
-        "place": trial.place,
         "case_id": trial.case,
-        "asked": trial.asked,
-        "seen": trial.seen,
-        "kept": trial.kept,
-        "next": trial.next,
+        **{name: getattr(trial, name) for name in SAID},
         "answered_at": trial.answered_at,
         "tags": text(trial.tags),
         "words": text(trial.words),
@@ -267,7 +229,7 @@ def plan(db: sqlite3.Connection, name: str, slip: int | None, made: singly.Plan,
     """A new plan."""
     values = {
         "made_at": now,
-        "name": " ".join(name.split())[:MOST_LINE] or f"{made.base.camera.dial(made.dial).label}",
+        "name": " ".join(name.split())[: LINE.most] or f"{made.base.camera.dial(made.dial).label}",
         "slip": slip,
         "base": dumps(made.base, indent=None),
         "dial": made.dial,
@@ -332,19 +294,15 @@ def _copy_of(table: str) -> Any:
 def _check_trial(row: sqlite3.Row) -> None:
     for name in ("before", "after"):
         checks.text(row, name, MOST_BYTES, 2)
-    for name in ("asked", "next", "place"):
-        checks.text(row, name, MOST_LINE)
-    checks.text(row, "seen", MOST_TEXT)
+    checked(Said(**{name: row[name] for name in SAID}))
     checks.moment(row, "made_at")
     for name in ("answered_at", "deleted_at"):
         checks.moment(row, name, may_lack=True)
-    if row["kept"] not in CAME:
-        raise PlumError("what came of it is not known")
     _trial(row)
 
 
 def _check_single(row: sqlite3.Row) -> None:
-    checks.text(row, "name", MOST_LINE, 1)
+    checks.text(row, "name", LINE.most, 1)
     checks.moment(row, "made_at")
     checks.moment(row, "deleted_at", may_lack=True)
     _single(row)

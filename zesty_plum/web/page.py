@@ -8,11 +8,11 @@ from jinja2 import FileSystemBytecodeCache
 from .. import compiled
 from ..core import recipe, search
 from ..core.bodies import file as body_file
+from ..core.kit.case import MOST_WORD
 from ..core.kit.typed import MOST_LETTERS as MOST_TYPED
 from ..core.lists import MOST_LETTERS
 from ..core.pictures import MOST_BYTES
-from ..store import drills, notes, rounds
-from ..store.cases import MOST_LETTER, MOST_WORD
+from ..store import drills, rounds
 from ..store.pictures import MOST_TITLE
 from ..store.shelf import TAG_LENGTH
 from .context import told
@@ -24,12 +24,9 @@ from .sharing import is_shared
 SCENE, WORK = "SCENE", "WORK"
 LIMITS = {
     "word": MOST_WORD,
-    "letter": MOST_LETTER,
     "typed": MOST_TYPED,
     "name": recipe.MOST_NAME,
     "note": recipe.MOST_NOTE,
-    "noteLine": notes.MOST_LINE,
-    "noteText": notes.MOST_TEXT,
     "eye": drills.MOST_NAME,
     "author": recipe.MOST_AUTHOR,
     "tag": TAG_LENGTH,

@@ -7,6 +7,7 @@ from flask import url_for
 
 from ..core.notes import moves as moved
 from ..core.notes import search as searching
+from ..core.notes.said import CAME
 from ..core.search import Query, texts_of
 from ..store import cases, notes, slips
 from ..store.notes import Trial
@@ -58,7 +59,7 @@ def _texts(
         "case": named.get(trial.case or 0, ""),
         "day": trial.made_at[:10],
         "moved": " ".join(f"{m.label} {m.dial}" for m in moves),
-        "kept": notes.CAME[trial.kept],
+        "kept": CAME[trial.kept],
         "open": "yes" if trial.next and trial.answered_at is None else "no",
         "place": f"{trial.place} {title}",
         "light": f"{group} {title}" if group else trial.place,
@@ -86,7 +87,7 @@ def shown(trial: Trial) -> Shown:
         name,
         trial.made_at[:10],
         f"{made:%A} {made.day} {made:%B %Y}",
-        notes.CAME[trial.kept],
+        CAME[trial.kept],
     )
 
 

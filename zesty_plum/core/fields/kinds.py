@@ -147,8 +147,11 @@ class Choice:
 
     def read(self, text: str) -> Any:
         """As in `Kind`."""
-        said = " ".join(text.split())
-        return self.check(next((k for k in self.among() if str(k) == said), said))
+        said, known = " ".join(text.split()), self.among()
+        found = next((k for k in known if str(k) == said), said)
+        if found != self.unsaid and found not in known:
+            raise PlumError(f"can be {', '.join(known.values())}, {_not(text)}")
+        return found
 
     def check(self, value: Any) -> Any:
         """As in `Kind`."""

@@ -11,7 +11,9 @@ from ...core.arrays import Bytes8
 from ...core.develop.pipeline import develop
 from ...core.errors import PlumError
 from ...core.exchange import stem
+from ...core.fields.declared import declared, from_form, to_form
 from ...core.kit import card, sets
+from ...core.kit.case import About
 from ...core.kit.state import State, bank_of, shipped, slot_of
 from ...core.kit.typed import typed
 from ...core.paper import case_card
@@ -29,6 +31,7 @@ from ..work import long_work
 from . import standing as seen
 
 blueprint = Blueprint("cases", __name__, template_folder="templates", url_prefix="/kit")
+FORM = {"about": declared(About), "filled": to_form}
 PRINT_WIDTH, CARD_QUALITY = 480, 93
 MOST_HISTORY = 8  # readings that are shown
 MOST_CARD = 40  # files that are looked through for a settings card
@@ -41,7 +44,9 @@ def page() -> ResponseReturnValue:
     if every:
         return redirect(url_for("cases.one", case_id=every[0].id))
     retired = cases.listed(db(), retired=True)
-    return render_template("kit.html", bodies=core.bodies().values(), retired=retired, case=None)
+    return render_template(
+        "kit.html", bodies=core.bodies().values(), retired=retired, case=None, **FORM
+    )
 
 
 @blueprint.get("/cases/<int:case_id>")
@@ -73,6 +78,7 @@ def one(case_id: int) -> str:
         queries=_queries(in_hand),
         lost=cases.lost(db(), case_id),
         history=readings.listed_of(db(), case, MOST_HISTORY),
+        **FORM,
     )
 
 
@@ -118,7 +124,7 @@ def _set_asked(case: Case) -> tuple[sets.Set, list[tuple[str, str, str]]] | None
 def add() -> ResponseReturnValue:
     """A camera more."""
     camera = core.body(request.form.get("body", core.FIRST))
-    case = cases.add(db(), camera, request.form, now())
+    case = cases.add(db(), camera, from_form(About, request.form), now())
     tell(f"{case.name} is in your kit.", f"undo:{url_for('cases.retire', case_id=case.id)}")
     return redirect(url_for("cases.one", case_id=case.id))
 
@@ -126,7 +132,7 @@ def add() -> ResponseReturnValue:
 @blueprint.post("/cases/<int:case_id>")
 def change(case_id: int) -> ResponseReturnValue:
     """What is said of a camera."""
-    case = cases.change(db(), case_id, request.form)
+    case = cases.change(db(), case_id, from_form(About, request.form))
     tell(f"{case.name} is kept.", "done")
     return redirect(url_for("cases.one", case_id=case.id))
 

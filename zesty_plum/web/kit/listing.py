@@ -1,21 +1,26 @@
 """A body's list of dials, put into the words and the order of somebody's own camera."""
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
+from typing import Any
 
 from ...core.bodies import Body, Choice, Dial, Value, known, shipped
 from ...core.bodies.file import MOST_AFTER, MOST_LABEL
 from ...core.bodies.remade import Place, Steps, divided, named, steps_of
 from ...core.bodies.trimmed import with_dials
 from ...core.bodies.whole import check
-from ...core.errors import PlumError
+from ...core.errors import PlumError, Refused
+from ...core.fields.kinds import Kind, Number
 from ...core.learn.naming import called, slug
 from ...core.lists import read_list
-from ...core.lists.protocol import Kind
+from ...core.lists.protocol import Kind as Piece
 
-DIVISION = ("low", "high", "step")  # what a form says of a dial of numbers
-WARMEST, COLDEST = 1800, 20000  # kelvin
+# What a form says of a dial of numbers, and how it is called.
+DIVISION = (("low", "from"), ("high", "to"), ("step", "in steps of"))
+STEPS, PLACE = Number(-99_999, 99_999, example="0.5"), Number(-999, 9999, example="3")
+SLOTS, KELVIN = Number(0, 100, whole=True), Number(1800, 20_000, whole=True, unit="K")
 
 NOTHING = "nothing"  # where a list begins with no dial ticked
 SPARE = 2  # empty rows for names that are new
@@ -64,7 +69,7 @@ def seems(text: str, like: Body) -> Seems | None:
     for piece in read.pieces:
         for dial_id in piece.sets if piece.counts else ():
             has[dial_id] = _called(piece.text, like.dial(dial_id)) if len(piece.sets) == 1 else ""
-    return Seems(has, tuple(p.text for p in read.pieces if p.kind is Kind.UNCLEAR))
+    return Seems(has, tuple(p.text for p in read.pieces if p.kind is Piece.UNCLEAR))
 
 
 def _called(text: str, dial: Dial) -> str:
@@ -106,31 +111,73 @@ def offered(like: Body) -> list[Dial]:
     return out
 
 
+class _Reader:
+    """What a form says, by name; what does not fit is noted, row by row, and refused at the end."""
+
+    def __init__(self, form: Mapping[str, str]) -> None:
+        self.form = form
+        self.faults: dict[str, str] = {}
+        self._first = ""
+
+    def wrong(self, name: str, what: str, why: str) -> None:
+        """Note a field that does not fit: `what` it is, and why."""
+        self.faults[name] = f"It {why}."
+        self._first = self._first or f"“{what}” {why}."
+
+    def read(self, name: str, what: str, kind: Kind, usual: Any) -> Any:
+        """The value of a field; the usual one where nothing is said, or nothing that fits."""
+        text = self.form.get(name, "").strip()
+        try:
+            return kind.read(text) if text else usual
+        except PlumError as error:
+            self.wrong(name, what, str(error))
+            return usual
+
+    def words(self, name: str, usual: str, most: int) -> str:
+        """A name, cut to what there is room for; the usual one where it is empty."""
+        return " ".join(self.form.get(name, usual).split())[:most]
+
+    @contextmanager
+    def beside(self, name: str) -> Iterator[None]:
+        """Put what is refused within beside a field, if nothing of it was before."""
+        before = len(self.faults)
+        try:
+            yield
+        except PlumError as error:
+            if len(self.faults) == before:
+                self.faults[name] = str(error)
+                self._first = self._first or str(error)
+
+    def end(self) -> None:
+        """Refused where anything did not fit."""
+        if self.faults:
+            raise Refused(self.faults, self._first)
+
+
 def changed(like: Body, form: Mapping[str, str]) -> Body:
     """The body that a form asks for; dials by `label-ID`, `group-ID`, `order-ID` and `keep-ID`;
     those of numbers by `low-ID`, `high-ID`, `step-ID`, `after-ID`, `times-ID` and `turn-ID`, or
     the ends `from-ID` and `to-ID`; those of names by `place-ID-N`, `kelvin-ID-N` and
-    `style-ID-N`."""
-    name, body_id = called(form.get("name", ""))
-    if like.id not in shipped():
-        body_id = like.id
-    elif slug(name) in shipped():
-        raise PlumError(f"There is a body '{name}' that ships. Give yours another name.")
+    `style-ID-N`. Refused tells of every row that cannot be."""
+    reader = _Reader(form)
+    name, body_id = _names(like, reader)
     kept = [
-        (_order(form, d, k), _dial(d, form, d is like.style_dial))
+        (reader.read(f"order-{d.id}", f"Place of {d.label}", PLACE, k), k, _dial(d, reader, like))
         for k, d in enumerate(offered(like))
-        if _kept(form, d)
+        if f"keep-{d.id}" in form
     ]
+    slots = reader.read("slots", "Slots", SLOTS, like.slots)
+    reader.end()
     if not kept:
         raise PlumError("A list without dials is no list. Keep at least one.")
     own = like.id == body_id
     made = replace(
-        with_dials(like, [dial for _, dial in sorted(kept, key=lambda pair: pair[0])]),
+        with_dials(like, [dial for _, _, dial in sorted(kept, key=lambda row: row[:2])]),
         id=body_id,
         name=name,
         about=like.about if own else f"Its list is your own; it renders like {like.name}.",
         styles=like.styles if own else (),
-        slots=_whole(form, "slots", like.slots, 0, 100, "The number of slots"),
+        slots=slots,
         separate="separate" in form,
         edition=1,
     )
@@ -138,67 +185,66 @@ def changed(like: Body, form: Mapping[str, str]) -> Body:
     return made
 
 
-def _kept(form: Mapping[str, str], dial: Dial) -> bool:
-    return f"keep-{dial.id}" in form
+def _names(like: Body, reader: _Reader) -> tuple[str, str]:
+    with reader.beside("name"):
+        name, body_id = called(reader.form.get("name", ""))
+        if like.id not in shipped():
+            return name, like.id
+        if slug(name) in shipped():
+            raise PlumError(f"There is a body '{name}' that ships. Give yours another name.")
+        return name, body_id
+    return like.name, like.id
 
 
-def _order(form: Mapping[str, str], dial: Dial, number: int) -> tuple[float, int]:
-    text = form.get(f"order-{dial.id}", "").strip().replace(",", ".")
-    try:
-        return float(text), number
-    except ValueError as error:
-        raise PlumError(
-            f"The place of '{dial.label}' in the list is a number, not '{text[:20]}'."
-        ) from error
-
-
-def _dial(dial: Dial, form: Mapping[str, str], styles: bool) -> Dial:
-    label = " ".join(form.get(f"label-{dial.id}", "").split())[:MOST_LABEL] or dial.label
-    group = " ".join(form.get(f"group-{dial.id}", "").split())[:MOST_LABEL] or dial.group
+def _dial(dial: Dial, reader: _Reader, like: Body) -> Dial:
+    label = reader.words(f"label-{dial.id}", "", MOST_LABEL) or dial.label
+    group = reader.words(f"group-{dial.id}", "", MOST_LABEL) or dial.group
     dial = replace(dial, label=label, group=group)
     if dial.named:
-        return _renamed(dial, form, styles)
+        with reader.beside(f"place-{dial.id}-0"):
+            return _renamed(dial, reader, dial.id == getattr(like.style_dial, "id", None))
+        return dial
     before = steps_of(dial)
     if before is None:
-        return _narrower(dial, form)
-    sign = -1 if f"turn-{dial.id}" in form else 1
+        with reader.beside(f"from-{dial.id}"):
+            return _narrower(dial, reader.form)
+        return dial
+    sign = -1 if f"turn-{dial.id}" in reader.form else 1
     low, high, step = (
-        _number(form, f"{key}-{dial.id}", getattr(before, key), dial) for key in DIVISION
+        reader.read(f"{key}-{dial.id}", f"{label} {word}", STEPS, getattr(before, key))
+        for key, word in DIVISION
     )
-    after = " ".join(form.get(f"after-{dial.id}", before.after).split())
+    times = reader.read(f"times-{dial.id}", f"One unit of {label} goes", STEPS, 1.0)
+    after = " ".join(reader.form.get(f"after-{dial.id}", before.after).split())
     if len(after) > MOST_AFTER or re.search(r"\d", after):
-        raise PlumError(
-            f"After the numbers of '{dial.label}' stands a unit as EV or %, at most {MOST_AFTER} "
-            "letters and no digit."
-        )
-    asked = Steps(low, high, step, sign * _number(form, f"times-{dial.id}", 1.0, dial), after)
-    return dial if asked == before else divided(dial, asked)
+        why = f"is a unit as EV or %, at most {MOST_AFTER} letters and no digit"
+        reader.wrong(f"after-{dial.id}", f"Unit of {label}", why)
+    asked = Steps(low, high, step, sign * times, after)
+    with reader.beside(f"low-{dial.id}"):
+        return dial if asked == before else divided(dial, asked)
+    return dial
 
 
-def _renamed(dial: Dial, form: Mapping[str, str], styles: bool) -> Dial:
+def _renamed(dial: Dial, reader: _Reader, styles: bool) -> Dial:
     """With the names that a form gives its places: an empty one is left out."""
     places = []
     for k in range(len(dial.choices) + SPARE):
         was = dial.choices[k] if k < len(dial.choices) else None
-        label = form.get(f"place-{dial.id}-{k}", was.label if was else "")
-        label = " ".join(label.split())[:MOST_LABEL]
+        label = reader.words(f"place-{dial.id}-{k}", was.label if was else "", MOST_LABEL)
         if not label:
             continue
-        kelvin = form.get(f"kelvin-{dial.id}-{k}", "").strip()
         mired = was.sets.get("light_mired") if was else None
-        if kelvin and (mired is None or round(1e6 / mired, -1) != _kelvin(kelvin, label)):
-            mired = 1e6 / _kelvin(kelvin, label)
-        style = form.get(f"style-{dial.id}-{k}", "")
-        places.append(Place(label, was.value if was else None, mired, style))
-    if not styles and any(p.of is None and p.mired is None and not p.style for p in places):
-        raise PlumError(f"A new light of '{dial.label}' needs its kelvin, as 5200.")
-    return named(dial, places)
-
-
-def _kelvin(text: str, label: str) -> float:
-    if not re.fullmatch(r"\d{4,5}", text) or not COLDEST >= int(text) >= WARMEST:
-        raise PlumError(f"'{label}' has a light from {WARMEST} to {COLDEST} kelvin, as 5200.")
-    return float(text)
+        before = round(1e6 / mired, -1) if mired else None
+        name = f"kelvin-{dial.id}-{k}"
+        kelvin = reader.read(name, f"Light of {label}", KELVIN, before)
+        if kelvin is not None and kelvin != before:
+            mired = 1e6 / kelvin
+        style = reader.form.get(f"style-{dial.id}-{k}", "")
+        place = Place(label, was.value if was else None, mired, style)
+        if not styles and place.of is None and mired is None and not style:
+            reader.wrong(name, f"Light of {label}", "needs its kelvin, as 5200")
+        places.append(place)
+    return dial if reader.faults else named(dial, places)
 
 
 def _narrower(dial: Dial, form: Mapping[str, str]) -> Dial:
@@ -214,19 +260,3 @@ def _narrower(dial: Dial, form: Mapping[str, str]) -> Dial:
             f"{dial.choice(dial.default).label}."
         )
     return replace(dial, choices=dial.choices[a : b + 1])
-
-
-def _number(form: Mapping[str, str], key: str, usual: float, dial: Dial) -> float:
-    text = form.get(key, "").strip().replace(",", ".").replace("\u2212", "-").lstrip("+")
-    if not text:
-        return usual
-    if not re.fullmatch(r"-?\d{1,5}(\.\d{1,4})?", text):
-        raise PlumError(f"'{dial.label}' needs a number, as 0.5, not '{text[:20]}'.")
-    return float(text)
-
-
-def _whole(form: Mapping[str, str], key: str, usual: int, least: int, most: int, what: str) -> int:
-    text = form.get(key, str(usual)).strip()
-    if not re.fullmatch(r"\d{1,4}", text) or not least <= int(text) <= most:
-        raise PlumError(f"{what} is a whole number from {least} to {most}.")
-    return int(text)

@@ -1,16 +1,18 @@
 """Notes: what was tried, what was seen, what to try next."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import asdict, replace
 
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import MultiDict
 
 from ...core.errors import PlumError
+from ...core.fields.declared import declared, from_form, to_form
 from ...core.notes import moves as moved
 from ...core.notes import search as searching
 from ...core.notes.recurring import comes_back
+from ...core.notes.said import CAME, LINE, Said, tags_of
 from ...core.recipe import Recipe, dumps, loads
 from ...core.search import parse
 from ...store import cases, notes, shelf, slips
@@ -20,7 +22,7 @@ from ..context import db, now, pictures, sent_file, tell, went
 from ..screens import Room
 from ..trials import found_of, shown
 from ..turns import Rank
-from ..values import identity
+from ..values import identity, place
 from ..work import long_work
 from . import away, singly, which
 
@@ -47,7 +49,7 @@ def page() -> str:
         questions=notes.questions(every),
         back=comes_back([t.tried for t in every if not t.draft]),
         plans=notes.singles(db()),
-        came=notes.CAME,
+        came=CAME,
     )
 
 
@@ -61,15 +63,15 @@ def new() -> str:
     scene = args.get("scene", address.FIRST_SCENE)
     words = _words(scene, before, after)
     draft = Trial(
-        0,
-        now(),
-        before,
-        after,
-        slip,
-        version,
-        scene,
-        place=args.get("place", "")[: notes.MOST_LINE],
-        asked=args.get("asked", "")[: notes.MOST_LINE],
+        id=0,
+        made_at=now(),
+        before=before,
+        after=after,
+        slip=slip,
+        version=version,
+        scene=scene,
+        place=args.get("place", "")[: LINE.most],
+        asked=args.get("asked", "")[: LINE.most],
         words=tuple(words),
     )
     plain = not {"before", "body", "back"} & set(args)
@@ -112,11 +114,12 @@ def _form(trial: Trial, back: str = "", choosing: Sequence[tuple[int, str]] = ()
         tags=list(dict.fromkeys([*trial.tags, *suggested])),
         before=dumps(trial.before, indent=None),
         after=dumps(trial.after, indent=None),
-        came=notes.CAME,
+        fields={f.form: f for f in declared(Said)},
+        said=to_form(trial),
         choosing=choosing,
         scenes=address.scene_row(),
         cameras=cases.listed(db()),
-        back=back if back.startswith("/") and not back.startswith("//") else "",
+        back=place(back, ""),
         mine=[p for p in pictures().listed(db()) if p.id not in trial.pictures],
         hanging=[p for p in pictures().listed(db()) if p.id in trial.pictures],
     )
@@ -125,13 +128,12 @@ def _form(trial: Trial, back: str = "", choosing: Sequence[tuple[int, str]] = ()
 @blueprint.post("/")
 def add() -> ResponseReturnValue:
     """Keep a trial; back to where it was made."""
-    trial = _sent(Trial(0, now(), *_recipes()))
+    before, after = _recipes()
+    trial = _sent(Trial(id=0, made_at=now(), before=before, after=after))
     made = notes.add(db(), [trial])[0]
     undo = url_for("notes.remove", trial_id=made)
     tell("The note is kept.", f"undo:{undo}")
-    back = request.form.get("back", "")
-    here = back.startswith("/") and not back.startswith("//")
-    return redirect(back if here else url_for("notes.page"))
+    return redirect(place(request.form.get("back", ""), url_for("notes.page")))
 
 
 def _recipes() -> tuple[Recipe, Recipe]:
@@ -143,11 +145,12 @@ def _recipes() -> tuple[Recipe, Recipe]:
 
 def _sent(trial: Trial) -> Trial:
     form = request.form
-    said = notes.said_by(form, [*form.getlist("tag"), form.get("tags", "")])
+    said = asdict(from_form(Said, form))
     scene = form.get("scene", "")[:40]
     made = replace(
         trial,
         **said,
+        tags=tags_of([*form.getlist("tag"), form.get("tags", "")]),
         slip=identity(form.get("slip", "")) or trial.slip,
         version=identity(form.get("version", "")) or trial.version,
         scene=scene,

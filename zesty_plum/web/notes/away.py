@@ -8,6 +8,7 @@ from flask import Blueprint, Response, request
 from ...core.notes import moves as moved
 from ...core.notes import search as searching
 from ...core.notes.recurring import comes_back
+from ...core.notes.said import CAME
 from ...core.search import parse
 from ...store import notes
 from ...store.notes import Trial
@@ -37,7 +38,7 @@ def _row(trial: Trial) -> list[str]:
         trial.scene,
         trial.asked,
         trial.seen,
-        notes.CAME[trial.kept],
+        CAME[trial.kept],
         moved.told(trial.before, moves, False),
         moved.told(trial.after, moves, True),
         ", ".join(trial.words),
@@ -79,7 +80,7 @@ def text() -> Response:
             lines.append(f"- before: {was}; after: {turned}")
         lines += [f"- measured: {', '.join(trial.words)}"] if trial.words else []
         lines += [f"- at {trial.place}"] if trial.place else []
-        lines += [f"- {notes.CAME[trial.kept]}"]
+        lines += [f"- {CAME[trial.kept]}"]
         lines += [f"- tags: {', '.join(trial.tags)}"] if trial.tags else []
         tick = "x" if trial.answered_at else " "
         lines += [f"- [{tick}] {trial.next}"] if trial.next else []
@@ -104,7 +105,7 @@ def page() -> Response:
                     "prints": prints,
                     "was": moved.told(trial.before, moves, False),
                     "turned": moved.told(trial.after, moves, True),
-                    "came": notes.CAME[trial.kept],
+                    "came": CAME[trial.kept],
                 }
             )
     back = comes_back([t.tried for t in notes.listed(db()) if not t.draft])

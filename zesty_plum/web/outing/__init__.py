@@ -15,6 +15,7 @@ from ...core.errors import PlumError
 from ...core.exchange import stem
 from ...core.fields.declared import declared, from_form, to_form
 from ...core.nominal import ISOS
+from ...core.notes.said import LINE
 from ...core.outing.day import Day, completed
 from ...core.outing.needs import at_iso
 from ...core.outing.places import PLACES, Named
@@ -22,8 +23,9 @@ from ...core.outing.shoot import Shoot
 from ...core.outing.sunlight import BEARINGS
 from ...core.pictures.write import preview
 from ...core.recipe import Recipe, make
+from ...core.text import shortened
 from ...store import cases, notes, outings
-from ...store.notes import MOST_LINE, Trial
+from ...store.notes import Trial
 from ...store.outings import Outing, Row
 from .. import address
 from ..asked import asked
@@ -270,11 +272,20 @@ def draft_notes(outing_id: int) -> ResponseReturnValue:
         found = replace(planned, dials={**planned.dials, **there.dials}) if there else planned
         made.append(
             Trial(
-                0, now(), planned, found, card.put.slip, card.put.version, card.scene,
-                f"{outing.name}, {card.hours}, {card.label}, {card.needs.printed}"[:MOST_LINE],
-                card.case.id, asked=card.row.shoot.title,
+                id=0,
+                made_at=now(),
+                before=planned,
+                after=found,
+                slip=card.put.slip,
+                version=card.put.version,
+                scene=card.scene,
+                place=shortened(
+                    f"{outing.name}, {card.hours}, {card.label}, {card.needs.printed}", LINE.most
+                ),
+                case=card.case.id,
+                asked=card.row.shoot.title,
             )
-        )  # fmt: skip
+        )
     if not made:
         raise PlumError("No shoot of this day has a slot, so there is nothing to note.")
     notes.add(db(), made)
