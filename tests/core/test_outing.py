@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 from zesty_plum.core.bodies import body, shipped
 from zesty_plum.core.develop.sense import LONGEST
 from zesty_plum.core.errors import PlumError
+from zesty_plum.core.kit.case import About
 from zesty_plum.core.look import Balance, Look, Metering
 from zesty_plum.core.lut import table
-from zesty_plum.core.outing import bag, clash, meter, power, sunlight
+from zesty_plum.core.outing import bag, clash, leaving, meter, power, sunlight
 from zesty_plum.core.outing.lights import FIXED, out_of_doors
 from zesty_plum.core.outing.needs import needs
 from zesty_plum.core.outing.shoot import Gear, Shoot
@@ -345,12 +346,12 @@ def test_clashes_and_cards_are_counted():
         Shoot(100, 160, "Two", who="Ann", frames=1000),
         Shoot(200, 260, "Three", who="Ann", minutes=30),
     ]
-    planned = [power.Planned(s, "A", 30, 100) for s in shoots]
+    planned = [power.Planned(s, "A", 30, 100, id=7) for s in shoots]
     assert [c.words for c in clash.clashes(planned)] == [
         "Ann is at 'One' and 'Two' at once.",
         "A is wanted for 'One' and 'Two' at once.",
     ]
-    use = power.cards(planned, {"A": 64})[0]
+    use = power.cards(planned, {7: 64})[0]
     assert use.taken == 2 * 30_000 + 30 * 60 * 100 / 8
     assert use.holds == pytest.approx(60_800)
     assert use.words == "The card of A is full at about 03:22, during 'Three'."
@@ -359,7 +360,7 @@ def test_clashes_and_cards_are_counted():
         power.at_less(replace(use, taken=59_000), 100, 50)
         == "At 50 Mbit/s instead of 100 it would be 79 % full."
     )
-    assert power.cards(planned[:1], {"A": 64})[0].words == ""
+    assert power.cards(planned[:1], {7: 64})[0].words == ""
 
 
 def test_brackets_lapses_batteries_and_slow_cards_are_told_of():
@@ -373,7 +374,8 @@ def test_brackets_lapses_batteries_and_slow_cards_are_told_of():
     assert any("wants a tripod" in w for w in dark)
     bright = worked(replace(shoot, ev100=17), FIXED["shade"]).warnings
     assert "The bracket's short end is faster than 1/8000 s" in bright
-    use = power.cards([power.Planned(replace(shoot, frames=200), "A", 30, 100)], {"A": 64})[0]
+    many = power.Planned(replace(shoot, frames=200), "A", 30, 100, id=7)
+    use = power.cards([many], {7: 64})[0]
     assert use.files == 1400
     assert power.batteries(use, 3).startswith("A wants about 3.7 batteries, and there are 3;")
     assert power.batteries(use, 4) == power.batteries(use, 0) == ""
@@ -409,3 +411,70 @@ def test_ways_are_counted_and_low_sun_does_not_wait():
     ]
     assert gone[0].shoots == (1,)
     assert not clash.missed_light(planned, lambda m: "low sun")
+
+
+def job(title, starts, camera, **more):
+    shoot = Shoot(starts, starts + 30, title, **more)
+    return leaving.Job(shoot, Gear(HERON), FIXED["shade"], camera=camera)
+
+
+def test_everything_may_be_named_the_same():
+    """Two cameras of one name keep their cards apart and may be in two places at once; of two
+    shoots of one title the right one is marked."""
+    about = About("Heron M2", cards="1 of 1 GB", batteries=1)
+    one, two = (leaving.Camera(k, called, about, HERON)
+                for k, called in ((1, "Heron M2"), (2, "Heron M2, second")))  # fmt: skip
+    jobs = [
+        job("A shoot", 600, one, frames=20),
+        job("A shoot", 610, two, frames=20),
+        job("A shoot", 700, two, frames=400),
+    ]
+    used = leaving.uses(jobs)
+    assert [(u.id, u.files) for u in used] == [(1, 20), (2, 420)]
+    assert [u.full_at for u in used] == [None, 2]
+    found = leaving.clashes(jobs, "", lambda minute: "day")
+    assert [(c.words.split(" is ")[0], c.shoots) for c in found] == [
+        ("The card of Heron M2, second", (2,))
+    ]
+    assert found[0].words.endswith("during 'A shoot, 11:40'.")
+    same = [*jobs[:1], replace(jobs[1], camera=one)]
+    (clashes,) = leaving.clashes(same, "", lambda minute: "day")
+    assert clashes.words == "Heron M2 is wanted for 'A shoot, 10:00' and 'A shoot, 10:10' at once."
+    wants = leaving.lasting(jobs, None)
+    assert wants == ["Heron M2, second wants about 1.1 batteries, and there are 1; a charge gives "
+                     "less in the cold."]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("cards", "mode", "holds"),
+    [
+        ("2 of 64 GB", "same", 64), ("2 of 64 GB", "in_turn", 128), ("0,5 TB V60", "same", 500),
+        ("128 GB", "in_turn", 128), ("some", "same", 0), ("", "same", 0),
+    ],
+)  # fmt: skip
+def test_what_is_said_of_cards_is_read(cards, mode, holds):
+    camera = leaving.Camera(1, "x", About(cards=cards), HERON, {"two_cards": mode})
+    assert camera.holds == holds
+
+
+def test_megabytes_go_by_what_files_are_written():
+    """A third of a megabyte a megapixel for a picture, 1.3 for a raw."""
+    megapixels = HERON.sensor.width**2 / 1.5 / 1e6
+    sizes = [
+        leaving.Camera(1, "x", About(), HERON, {"files": files}).megabytes / megapixels
+        for files in ("picture", "raw", "both")
+    ]
+    assert sizes == pytest.approx([0.35, 1.3, 1.65])
+
+
+def test_before_leaving_words_of_titles_count_whole():
+    """A drone asks for rules, an androne does not; a concert asks for silence."""
+    beside = {"sounds": "on", "switch_off": "never"}
+    camera = leaving.Camera(1, "A", About(), HERON, {}, "2026-11-06T09:00:00Z", beside)
+    quiet = leaving.before([job("Concert", 600, camera), job("By drone", 700, camera)], "")
+    assert "A beeps: sounds off for the ceremony" in quiet
+    assert any(words.startswith("Flying cameras") for words in quiet)
+    loud = leaving.before([job("Preconcerted androne", 600, camera)], "")
+    assert not any("beeps" in words or "Flying" in words for words in loud)
+    low = replace(job("x", 600, camera), light=out_of_doors("low sun", "clear"))
+    assert leaving.before([low], "")[-1].startswith("Low sun: never aim")

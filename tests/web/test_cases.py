@@ -423,3 +423,21 @@ def test_a_slot_that_nobody_used_for_long_is_said_while_its_camera_was_out(
         assert on(12, 20)  # that was another camera
         notes.add(db, [replace(trial, case=1)])
     assert not on(12, 20)
+
+
+def test_cameras_of_one_name_are_told_apart(client, post):
+    """By id in addresses and rules, and where people read them."""
+    for _ in range(3):
+        post("/kit/cases", {"body": "heron-m2", "name": "Heron M2", "letter": "A"})
+    names = re.findall(r"<b>(Heron M2[^<]*)</b>", client.get("/kit/cases/2").text)
+    assert names == ["Heron M2", "Heron M2, second", "Heron M2, third"]
+    assert '<h2 class="big">Heron M2, second</h2>' in client.get("/kit/cases/2").text
+    # A card is of the camera that it was written for.
+    told = client.get("/kit/cases/3/plum-card.zip").data
+    sent = {"file": (io.BytesIO(told), "card.zip")}
+    answer = post("/kit/read", sent, content_type="multipart/form-data")
+    assert answer.location.startswith("/kit/cases/3")
+    # Away, one is not counted.
+    post("/kit/cases/1/retire", {})
+    names = re.findall(r"<b>(Heron M2[^<]*)</b>", client.get("/kit/cases/2").text)
+    assert names == ["Heron M2", "Heron M2, second"]

@@ -36,3 +36,13 @@ def shortened(text: str, most: int) -> str:
 def joined(names: Sequence[str]) -> str:
     """Names in a row, as a sentence has them: a, b and c."""
     return f"{', '.join(names[:-1])} and {names[-1]}" if len(names) > 1 else "".join(names)
+
+
+NUMBERS = ("first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth")
+
+
+def told_apart(name: str, earlier: int) -> str:
+    """A name that so many before it have too: Heron M2, second."""
+    if not earlier:
+        return name
+    return f"{name}, {NUMBERS[earlier] if earlier < len(NUMBERS) else f'{earlier + 1}th'}"

@@ -14,7 +14,7 @@ from ..core.kit.case import MOST_WORD, About
 from ..core.kit.differ import Planned
 from ..core.kit.state import Held, State, bank_of, held, slot_of
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
-from ..core.text import shortened
+from ..core.text import shortened, told_apart
 from . import checks, slips
 from .database import insert, transaction
 from .tables import Counts, Tables
@@ -29,7 +29,9 @@ ABOUT = tuple(f.name for f in declared(About))
 @dataclass(frozen=True, kw_only=True)
 class Case(About):
     """A camera that is kept: what is said of it, and its body; `like` is the case whose state it
-    was brought to, while it is borrowed, and `came` the reading of how it came."""
+    was brought to, while it is borrowed, and `came` the reading of how it came. `earlier` and
+    `sharing` count the cameras in use of the same name that came before it, and those of the same
+    letter."""
 
     id: int
     body: str
@@ -37,6 +39,18 @@ class Case(About):
     retired: bool
     like: int | None
     came: int | None
+    earlier: int
+    sharing: int
+
+    @property
+    def called(self) -> str:
+        """Its name as it is shown: no other is called so."""
+        return told_apart(self.name, self.earlier)
+
+    @property
+    def short(self) -> str:
+        """Its letter, or what it is called where it has none of its own."""
+        return self.letter if self.letter and not self.sharing else self.called
 
     @property
     def camera(self) -> Body:
@@ -68,21 +82,30 @@ def _case(row: sqlite3.Row) -> Case:
         retired=row["retired_at"] is not None,
         like=row["like_case"],
         came=row["came"],
+        earlier=row["earlier"],
+        sharing=row["sharing"],
     )
+
+
+_CASES = """SELECT c.*,
+ (SELECT count(*) FROM kit_case o WHERE o.name = c.name AND o.id < c.id
+  AND (o.retired_at IS NULL) = (c.retired_at IS NULL)) AS earlier,
+ (SELECT count(*) FROM kit_case o WHERE o.letter = c.letter AND o.id <> c.id
+  AND o.retired_at IS NULL) AS sharing FROM kit_case c"""
 
 
 def listed(db: sqlite3.Connection, retired: bool = False) -> list[Case]:
     """All cases whose body is here, by letter and name."""
     sign = "IS NOT" if retired else "IS"
     rows = db.execute(
-        f"SELECT * FROM kit_case WHERE retired_at {sign} NULL ORDER BY letter = '', letter, name"
+        f"{_CASES} WHERE retired_at {sign} NULL ORDER BY letter = '', letter, name, id"
     ).fetchall()
     return [_case(row) for row in rows if row["body"] in bodies()]
 
 
 def get(db: sqlite3.Connection, case_id: int) -> Case:
     """A case."""
-    row = db.execute("SELECT * FROM kit_case WHERE id = ?", (case_id,)).fetchone()
+    row = db.execute(f"{_CASES} WHERE id = ?", (case_id,)).fetchone()
     if row is None:
         raise NotFound("There is no such camera in your kit. Kit lists those that there are.")
     return _case(row)
@@ -90,12 +113,15 @@ def get(db: sqlite3.Connection, case_id: int) -> Case:
 
 def named(db: sqlite3.Connection, text: str) -> Case:
     """A case by its letter or name; PlumError lists them."""
-    found = [c for c in listed(db) if text.casefold() in (c.letter.casefold(), c.name.casefold())]
+    said, here = text.casefold(), listed(db)
+    found = [c for c in here if said in (c.letter.casefold(), c.name.casefold())]
+    if len(found) != 1:
+        found = [c for c in here if said == c.called.casefold()] or found
     if len(found) == 1:
         return found[0]
-    every = ", ".join(f"{c.letter} ({c.name})" if c.letter else c.name for c in listed(db))
+    every = ", ".join(f"{c.letter} ({c.called})" if c.letter else c.called for c in here)
     if found:
-        raise PlumError(f"Two cameras are called '{text}'. Give them letters of their own on Kit.")
+        raise PlumError(f"Two cameras are called '{text}'. There are {every}.")
     raise NotFound(f"There is no camera '{text}' in the kit. There are {every or 'none yet'}.")
 
 

@@ -29,7 +29,7 @@ def keep(db: sqlite3.Connection, case: Case, found: State, how: str, now: str) -
         now_ = found.now if found.now is not None else before.state.now
         slots_ = {**before.state.slots, **found.slots}
         found = State(slots_, now_, {**before.state.beside, **found.beside})
-    text = card.files(case.camera, found, case.name, now)[f"{card.FOLDER}/{card.CARD}"]
+    text = card.files(case.camera, found, case.called, now)[f"{card.FOLDER}/{card.CARD}"]
     with transaction(db):
         made = db.execute(
             "INSERT INTO kit_reading (case_id, read_at, how, card) VALUES (?, ?, ?, ?)",
@@ -70,22 +70,23 @@ def of_its_body(case: Case, made: card.Card) -> None:
     """PlumError where a card is of another body."""
     if made.body.id != case.body:
         raise PlumError(
-            f"This card is of a {made.body.name}; {case.name} is a {case.camera.name}. Read it as "
-            "that camera's."
+            f"This card is of a {made.body.name}; {case.called} is a {case.camera.name}. Read it "
+            "as that camera's."
         )
 
 
 def whose(db: sqlite3.Connection, made: card.Card) -> Case:
     """The camera that a card is of, by its name, or the only one of its body."""
     mine = [c for c in listed(db) if c.body == made.body.id]
-    called = [c for c in mine if made.case and made.case in (c.name, c.letter)]
+    called = [c for c in mine if made.case and made.case in (c.called, c.name, c.letter)]
+    called = [c for c in called if c.called == made.case] or called
     if len(called) == 1 or len(mine) == 1:
         return (called or mine)[0]
     if not mine:
         raise PlumError(
             f"This card is of a {made.body.name}, and none is in your kit. Add the camera first."
         )
-    names = " and ".join(c.letter or c.name for c in mine)
+    names = " and ".join(c.short for c in mine)
     raise PlumError(
         f"{len(mine)} of your cameras are a {made.body.name}: {names}. Say which one the card is "
         "from."

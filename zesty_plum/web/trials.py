@@ -34,7 +34,7 @@ class Shown:
 
 def found_of(every: list[Trial], query: Query) -> list[Trial]:
     """The trials that meet a query."""
-    named = {c.id: f"{c.name} {c.letter}" for c in cases.listed(db())}
+    named = {c.id: f"{c.called} {c.letter}" for c in cases.listed(db())}
     known = _names(every)
     lights = {str(s["id"]): (str(s["title"]), str(s["group"])) for s in address.scene_row()}
     return [t for t in every if searching.holds(query, _texts(t, named, known, lights), t.after)]

@@ -1,5 +1,6 @@
 """A camera that somebody has, as it is told of, and what stands in its slots."""
 
+import re
 from dataclasses import dataclass
 
 from ..fields.declared import says
@@ -29,6 +30,20 @@ class About:
     )
     crop: float = says(Number(0.2, 8), "Crop factor", 1.0)
     note: str = says(Text(1000), "Note", "", private=True)
+
+
+_CARDS = re.compile(r"(?:(\d+)\s*of\s*)?(\d+(?:[.,]\d+)?)\s*(GB|TB)", re.IGNORECASE)
+
+
+def gigabytes(cards: str, mode: str) -> float:
+    """What cards hold together, as it is said of them: 2 of 64 GB, which are both the same, or
+    filled in turn; 0 where nothing is said that can be read."""
+    found = _CARDS.search(cards)
+    if not found:
+        return 0.0
+    each = float(found[2].replace(",", ".")) * (1000 if found[3].upper() == "TB" else 1)
+    many = int(found[1] or 1)
+    return each * many if many > 1 and mode == "in_turn" else each
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ and light that is over before somebody is there."""
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from .power import Planned, clock
+from .power import Planned, clock, titles
 
 BRIEF = ("low sun", "dawn", "dusk")  # bands of light that people come for
 
@@ -19,22 +19,22 @@ class Clash:
 
 def clashes(planned: Sequence[Planned]) -> list[Clash]:
     """People and cameras that are wanted twice at once, and ways between shoots."""
-    out = []
+    out, called = [], titles(planned)
     for k, one in enumerate(planned):
         for m, two in enumerate(planned[k + 1 :], k + 1):
             a, b = one.shoot, two.shoot
             if max(a.starts, b.starts) >= min(a.ends, b.ends):
                 continue
-            both = f"'{a.title}' and '{b.title}' at once"
+            both = f"'{called[k]}' and '{called[m]}' at once"
             if a.who and a.who == b.who:
                 out.append(Clash(f"{a.who} is at {both}.", (k, m)))
-            if one.camera and one.camera == two.camera:
+            if one.id and one.id == two.id:
                 out.append(Clash(f"{one.camera} is wanted for {both}.", (k, m)))
     for m in range(len(planned)):
         late = arrives(planned, m) - planned[m].shoot.starts
         if late > 0:
             shoot = planned[m].shoot
-            out.append(Clash(_late(shoot.who, shoot.title, shoot.walk, shoot.starts + late), (m,)))
+            out.append(Clash(_late(shoot.who, called[m], shoot.walk, shoot.starts + late), (m,)))
     return out
 
 
@@ -59,10 +59,13 @@ def arrives(planned: Sequence[Planned], place: int) -> int:
     return max(shoot.starts, max(before) + round(shoot.walk))
 
 
-def missed_light(planned: Sequence[Planned], band: Callable[[int], str]) -> list[Clash]:
+Band = Callable[[int], str]
+
+
+def missed_light(planned: Sequence[Planned], band: Band) -> list[Clash]:
     """Shoots of low sun, dawn or dusk whose light is over when people get there; `band` names the
     light of a minute."""
-    out = []
+    out, called = [], titles(planned)
     for k, one in enumerate(planned):
         shoot = one.shoot
         wanted = band(shoot.starts)
@@ -72,6 +75,6 @@ def missed_light(planned: Sequence[Planned], band: Callable[[int], str]) -> list
         if band(there) == wanted:
             continue
         over = next(m for m in range(shoot.starts, there + 1) if band(m) != wanted)
-        words = f"'{shoot.title}': {wanted} is over at {clock(over)}, and the way there ends at "
+        words = f"'{called[k]}': {wanted} is over at {clock(over)}, and the way there ends at "
         out.append(Clash(f"{words}{clock(there)}.", (k,)))
     return out

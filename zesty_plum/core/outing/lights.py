@@ -37,8 +37,8 @@ SHOWN = {
 
 @dataclass(frozen=True)
 class Light:
-    """A light: its name, EV100, kelvin from and to, whether it flickers with the mains, and the
-    group of scenes that looks like it."""
+    """A light: its name, EV100, kelvin from and to, whether it flickers with the mains, the group
+    of scenes that looks like it, and of daylight the sun's band."""
 
     id: str
     label: str
@@ -46,6 +46,7 @@ class Light:
     kelvins: tuple[int, int]
     mains: bool
     group: str
+    band: str = ""
 
 
 _INDOORS = (
@@ -75,4 +76,4 @@ def out_of_doors(band: str, weather: str) -> Light:
     dull = weather in ("overcast", "fog", "under a roof") and band == "day"
     kelvins = DULL if dull else (low, high)
     group = {"day": "shade" if dull else "sun", "night": "night"}.get(band, "dusk")
-    return Light("out", f"{band}, {weather}", ev + less, kelvins, False, group)
+    return Light("out", f"{band}, {weather}", ev + less, kelvins, False, group, band)

@@ -1,15 +1,14 @@
 """Cards, batteries and heat of a day: what is taken, when to change, and what does not last."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from ..reckon.cards import USABLE, fast_enough
+from ..reckon.cards import BATTERY_CLIPS, USABLE, fast_enough
 from .shoot import Shoot
 
 LITTLE = 0.9  # share of a card from which it is all but full
 CHARGE = 380  # pictures of a battery's charge, by the usual test (CIPA DC-002)
-CLIP_PICTURES = 5  # that a minute of clips costs
 CLASSES = {"V30": 30.0, "V60": 60.0, "V90": 90.0, "U3": 30.0, "U1": 10.0, "C10": 10.0}
 COLD = 5.0  # degrees Celsius, from which down a charge gives clearly less
 CLOSE = 0.8  # share of the minutes after which heat stopped it, that are still safe
@@ -18,8 +17,9 @@ WARM, LARGE, QUICK = 20.0, 3000, 50.0  # minutes, pixels and rate of clips that 
 
 @dataclass(frozen=True)
 class Planned:
-    """A shoot with the camera that it is done with, by name, and what a file of it takes:
-    megabytes a picture, megabits a second of a clip, its rate and pixels across."""
+    """A shoot with what the camera that it is done with is called, and what a file of it takes:
+    megabytes a picture, megabits a second of a clip, its rate and pixels across; `id` is the
+    camera's, 0 where there is none."""
 
     shoot: Shoot
     camera: str
@@ -27,20 +27,24 @@ class Planned:
     megabits: float = 100.0
     rate: float = 25.0
     across: int = 1920
+    id: int = 0
 
 
 @dataclass(frozen=True)
 class Use:
     """What of a camera's cards a day takes: megabytes, of clips too, and of how many; files and
-    minutes; the shoot at which it is full and the minute of the day, if it is."""
+    minutes; the place of the shoot at which it is full, its title and the minute of the day, if it
+    is."""
 
+    id: int
     camera: str
     taken: float
     holds: float
     files: int
     minutes: float
     clips: float = 0.0
-    full_at: str = ""
+    full_at: int | None = None
+    full_title: str = ""
     full_when: int = 0
 
     @property
@@ -51,9 +55,9 @@ class Use:
     @property
     def words(self) -> str:
         """In a sentence; empty where there is room."""
-        if self.full_at:
+        if self.full_at is not None:
             when = clock(self.full_when)
-            return f"The card of {self.camera} is full at about {when}, during '{self.full_at}'."
+            return f"The card of {self.camera} is full at about {when}, during '{self.full_title}'."
         if self.share >= LITTLE:
             return f"The card of {self.camera} is all but full at the end."
         return ""
@@ -64,23 +68,36 @@ def clock(minutes: int) -> str:
     return f"{minutes // 60 % 24:02d}:{minutes % 60:02d}"
 
 
-def cards(planned: Sequence[Planned], gigabytes: dict[str, float]) -> list[Use]:
-    """What each camera's cards take over the day, in the order of the shoots."""
+def titles(planned: Sequence[Planned]) -> list[str]:
+    """What each shoot is called: equal titles are told apart by when they begin."""
+    every = [p.shoot.title for p in planned]
+    return [
+        f"{p.shoot.title}, {clock(p.shoot.starts)}" if every.count(p.shoot.title) > 1 else title
+        for p, title in zip(planned, every, strict=True)
+    ]
+
+
+def cards(planned: Sequence[Planned], gigabytes: Mapping[int, float]) -> list[Use]:
+    """What each camera's cards take over the day, in the order of the shoots; by the cameras'
+    ids."""
     out = []
-    for camera in dict.fromkeys(p.camera for p in planned if p.camera):
+    for camera in dict.fromkeys(p.id for p in planned if p.id):
         holds = gigabytes.get(camera, 0.0) * 1000 * USABLE
         taken, clips, files, minutes = 0.0, 0.0, 0, 0.0
-        full, when = "", 0
-        for one in sorted((p for p in planned if p.camera == camera), key=lambda p: p.shoot.starts):
+        full, when = None, 0
+        mine = [(k, p) for k, p in enumerate(planned) if p.id == camera]
+        for place, one in sorted(mine, key=lambda pair: pair[1].shoot.starts):
             shoot = one.shoot
             clip = shoot.minutes * 60 * one.megabits / 8
             more = shoot.files * one.megabytes + clip
-            if holds and taken + more > holds and not full:
-                full, part = shoot.title, (holds - taken) / more
+            if holds and taken + more > holds and full is None:
+                full, part = place, (holds - taken) / more
                 when = shoot.starts + int(part * (shoot.ends - shoot.starts))
             taken, clips = taken + more, clips + clip
             files, minutes = files + shoot.files, minutes + shoot.minutes
-        out.append(Use(camera, taken, holds, files, minutes, clips, full, when))
+        title = titles(planned)[full] if full is not None else ""
+        called = mine[0][1].camera
+        out.append(Use(camera, called, taken, holds, files, minutes, clips, full, title, when))
     return out
 
 
@@ -99,7 +116,7 @@ def batteries(use: Use, many: int, charge: int = 0, celsius: float | None = None
     the usual test; empty where they do or nobody said how many."""
     if not many:
         return ""
-    wanted = (use.files + CLIP_PICTURES * use.minutes) / (charge or CHARGE)
+    wanted = (use.files + BATTERY_CLIPS * use.minutes) / (charge or CHARGE)
     cold = celsius is not None and celsius <= COLD
     if wanted <= many * (0.75 if cold else 1):
         return ""

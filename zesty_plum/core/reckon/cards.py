@@ -3,6 +3,7 @@
 from .light import checked
 
 USABLE = 0.95  # of a card's 10^9 bytes a gigabyte
+BATTERY_CLIPS = 5  # pictures that a minute of clips costs a battery
 SPARE = 1.2  # times the bit rate that a card should sustain
 BOTH_SAME, IN_TURN, APART = "same", "in turn", "apart"
 

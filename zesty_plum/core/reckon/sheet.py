@@ -7,8 +7,6 @@ from ..nominal import printed_iso, printed_kelvin, printed_time
 from . import brackets, cards, codes, light, natives, sun, time, view
 from .solve import Answers, Field, Sum, Values, aperture, duration, number
 
-BATTERY_CLIPS = 5  # pictures that a minute of clips costs
-
 
 def _iso(value: float) -> str:
     return printed_iso(value)
@@ -256,7 +254,7 @@ SHEET = (
             Field("minutes", "minutes of clips", "20", 0, 1e5),
         ),
         (Field("batteries", "batteries", "", 0.01, 1e4, _tenth),),
-        lambda v: {"batteries": (v["frames"] + BATTERY_CLIPS * v["minutes"]) / v["charge"]},
+        lambda v: {"batteries": (v["frames"] + cards.BATTERY_CLIPS * v["minutes"]) / v["charge"]},
         _nothing,
         "(pictures + 5 × minutes) / charge",
         "Count a charge of your own; in the cold it gives less.",

@@ -125,7 +125,7 @@ def add() -> ResponseReturnValue:
     """A camera more."""
     camera = core.body(request.form.get("body", core.FIRST))
     case = cases.add(db(), camera, from_form(About, request.form), now())
-    tell(f"{case.name} is in your kit.", f"undo:{url_for('cases.retire', case_id=case.id)}")
+    tell(f"{case.called} is in your kit.", f"undo:{url_for('cases.retire', case_id=case.id)}")
     return redirect(url_for("cases.one", case_id=case.id))
 
 
@@ -133,7 +133,7 @@ def add() -> ResponseReturnValue:
 def change(case_id: int) -> ResponseReturnValue:
     """What is said of a camera."""
     case = cases.change(db(), case_id, from_form(About, request.form))
-    tell(f"{case.name} is kept.", "done")
+    tell(f"{case.called} is kept.", "done")
     return redirect(url_for("cases.one", case_id=case.id))
 
 
@@ -141,7 +141,7 @@ def change(case_id: int) -> ResponseReturnValue:
 def retire(case_id: int) -> ResponseReturnValue:
     """Put a camera away."""
     case = cases.retire(db(), case_id, now())
-    tell(f"{case.name} is put away.", f"undo:{url_for('cases.back', case_id=case_id)}")
+    tell(f"{case.called} is put away.", f"undo:{url_for('cases.back', case_id=case_id)}")
     return redirect(url_for("cases.page"))
 
 
@@ -149,7 +149,7 @@ def retire(case_id: int) -> ResponseReturnValue:
 def back(case_id: int) -> ResponseReturnValue:
     """Take it back."""
     case = cases.retire(db(), case_id, None)
-    tell(f"{case.name} is back.", "done")
+    tell(f"{case.called} is back.", "done")
     return redirect(url_for("cases.one", case_id=case_id))
 
 
@@ -212,14 +212,14 @@ def set_beside(case_id: int) -> ResponseReturnValue:
     case = cases.get(db(), case_id)
     if "set" in request.form:
         chosen = sets.named(request.form["set"])
-        values, words = chosen.of(case.camera), f"{chosen.label} is planned for {case.name}."
+        values, words = chosen.of(case.camera), f"{chosen.label} is planned for {case.called}."
     else:
         values = {
             d.id: d.choice(request.form[d.id]).value
             for d in case.camera.beside
             if request.form.get(d.id)
         }
-        words = f"What stands beside the look of {case.name} is kept."
+        words = f"What stands beside the look of {case.called} is kept."
     undo = cases.set_beside(db(), case_id, values, now())
     tell(words, f"undo:{url_for('cases.undo', change=undo)}")
     return redirect(_back_to(case_id))
@@ -238,8 +238,8 @@ def undo(change: int) -> ResponseReturnValue:
 def write_card(case_id: int) -> Response:
     """A settings card that brings the camera to its plan."""
     case = cases.get(db(), case_id)
-    packed = card.packed(case.camera, readings.whole_plan(db(), case), case.name, now())
-    return attached(f"{stem(case.letter or case.name)}-plum-card.zip", packed, "application/zip")
+    packed = card.packed(case.camera, readings.whole_plan(db(), case), case.called, now())
+    return attached(f"{stem(case.short)}-plum-card.zip", packed, "application/zip")
 
 
 @blueprint.post("/read")
@@ -261,7 +261,7 @@ def read(case_id: int | None = None) -> ResponseReturnValue:
             raise PlumError("No card was chosen. Choose its folder, a zip of it, or card.json.")
         readings.keep(db(), case, found, how, now())
     at = seen.standing(case)
-    tell(f"{case.name} was read. {at.sentence or 'Nothing differs from the plan.'}", "done")
+    tell(f"{case.called} was read. {at.sentence or 'Nothing differs from the plan.'}", "done")
     first = next((p.key for p in at.places if p.found and p.found.differs), "")
     return went(_back_to(case.id, first))
 
@@ -283,7 +283,7 @@ def card_of(case_id: int) -> Response:
     case = cases.get(db(), case_id)
     puts = [(p.label, p.put) for p in seen.standing(case, pictures=False).places if p.put]
     if not puts:
-        raise PlumError(f"Nothing is planned for {case.name}. Put slips into its slots first.")
+        raise PlumError(f"Nothing is planned for {case.called}. Put slips into its slots first.")
     with long_work("Drawing the card", len(puts) + 1) as work:
         drawn = [
             case_card.Slot(
@@ -296,8 +296,8 @@ def card_of(case_id: int) -> Response:
             for label, put in work.steps(puts)
         ]
     about = ", ".join(t for t in (case.letter, case.camera.name, case.carried) if t)
-    made = case_card.draw(case.name, about, drawn, now()[:10])
-    return attached(f"{stem(case.name)}-slots.jpg", preview(made, CARD_QUALITY), "image/jpeg")
+    made = case_card.draw(case.called, about, drawn, now()[:10])
+    return attached(f"{stem(case.called)}-slots.jpg", preview(made, CARD_QUALITY), "image/jpeg")
 
 
 def _seen(put: Put) -> Bytes8:
@@ -324,7 +324,7 @@ def page_to_send(case_id: int) -> Response:
         }
         for made in cases.slots_of(db(), case_id).values()
     ]
-    return sent_case(case.name, lines, _beside_told(case), case)
+    return sent_case(case.called, lines, _beside_told(case), case)
 
 
 def _turned(case: Case, made: Put) -> list[tuple[str, str]]:
@@ -354,6 +354,6 @@ def bring() -> ResponseReturnValue:
     from ...store import kit_file
 
     made = kit_file.take_in(db(), given.read(), now())
-    names = ", ".join(case.name for case in made)
+    names = ", ".join(case.called for case in made)
     tell(f"{names or 'No camera'} came in.", "done")
     return redirect(url_for("cases.page"))

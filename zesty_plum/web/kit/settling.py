@@ -117,7 +117,7 @@ def ticked(case_id: int) -> ResponseReturnValue:
     if last and last.state.now is not None and done:  # what was saved last is what is set
         plan = replace(plan, now={**last.state.now, **plan.slots[done[-1]].dials})
     readings.keep(db(), case, plan, readings.CARRIED_OUT, now())
-    tell(f"{case.name} stands as planned, as far as it was pressed.", "done")
+    tell(f"{case.called} stands as planned, as far as it was pressed.", "done")
     return redirect(url_for("cases.one", case_id=case_id))
 
 
@@ -145,15 +145,18 @@ def borrowed(case_id: int) -> ResponseReturnValue:
     for words in [words for _, words in moved if words][:MOST_WORDS]:
         tell(words, "note")
     back = url_for("cases.undo", change=undo)
-    tell(f"{case.name} is planned like {own.name}. Give it back when you are done.", f"undo:{back}")
+    tell(
+        f"{case.called} is planned like {own.called}. Give it back when you are done.",
+        f"undo:{back}",
+    )
     return went(url_for("cases.one", case_id=case_id))
 
 
 def _moved(case: Case, put: Put) -> tuple[Put | None, str]:
     """A slot of another camera as it can be planned for this one, and what is lost."""
-    label, recipe = f"{case.letter or case.name} {put.key}", put.recipe
+    label, recipe = f"{case.short} {put.key}", put.recipe
     if put.key not in {s.key for s in slots(case.camera)}:
-        return None, f"'{recipe.name}' has no slot on {case.name}."
+        return None, f"'{recipe.name}' has no slot on {case.called}."
     if recipe.body == case.body:
         return replace(put, put_at=now(), left=None), ""
     found = translate(recipe, case.camera, scene=_shown_on(put))
@@ -173,14 +176,14 @@ def given_back(case_id: int) -> ResponseReturnValue:
     every = readings.listed_of(db(), case, MOST_READINGS)
     first = next((r.state for r in every if r.id == case.came), None)
     if first is None:
-        raise PlumError(f"{case.name} was not read before it was changed, so nobody knows how.")
+        raise PlumError(f"{case.called} was not read before it was changed, so nobody knows how.")
     puts = [
         Put(key, None, 0, as_recipe(case.camera, held), "as it came", "", now(), None)
         for key, held in first.slots.items()
     ]
     cases.plan_anew(db(), case.id, puts, first.beside, now())
     many = total(presses(case.camera, every[0].state, cases.plan_of(db(), case)))
-    tell(f"{case.name} is planned as it came: {many} presses, or a settings card.", "done")
+    tell(f"{case.called} is planned as it came: {many} presses, or a settings card.", "done")
     return redirect(url_for("settling.presses_page", case_id=case_id))
 
 

@@ -219,4 +219,4 @@ def escape(case: Case, beside: State) -> str:
 def labelled(case: Case, key: str) -> str:
     """A slot as people name it: A 2."""
     slot = slot_of(case.camera, key)
-    return f"{case.letter or case.name} {slot.label}"
+    return f"{case.short} {slot.label}"

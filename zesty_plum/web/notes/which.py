@@ -237,7 +237,7 @@ def _as_recipe(held: asking.Held) -> Recipe:
 
 def _label(held: asking.Held) -> str:
     case = cases.get(db(), held.case)
-    return f"{case.letter or case.name} {held.key}"
+    return f"{case.short} {held.key}"
 
 
 # ---- by look -------------------------------------------------------------------------------------

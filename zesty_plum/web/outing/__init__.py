@@ -16,6 +16,7 @@ from ...core.exchange import stem
 from ...core.fields.declared import declared, from_form, to_form
 from ...core.nominal import ISOS
 from ...core.notes.said import LINE
+from ...core.outing import leaving
 from ...core.outing.day import Day, completed
 from ...core.outing.needs import at_iso
 from ...core.outing.places import PLACES, Named
@@ -36,9 +37,9 @@ from ..take import attached
 from ..turns import Rank, turn
 from ..values import identity
 from ..work import long_work
-from . import day, leaving, pocket
+from . import day, pocket
 from .kept import Kept
-from .sky import HIGH, HORIZON, WIDE, sky
+from .sky import HIGH, HORIZON, WIDE, band, sky
 
 blueprint = Blueprint("outing", __name__, template_folder="templates", url_prefix="/outing")
 MOVES = ("-30", "-10", "10", "30")
@@ -109,7 +110,8 @@ def one(outing_id: int) -> str:
     """A day: its light, its shoots, cards and what to do before leaving; `shoot` is in hand."""
     outing, kept = outings.get(db(), outing_id), Kept()
     shown = day.cards(outing, kept)
-    uses, clashes = leaving.uses(shown), leaving.clashes(outing, shown)
+    jobs, bag = day.jobs(shown, kept), outing.said.filters
+    clashes = leaving.clashes(jobs, bag, lambda minute: band(outing, minute))
     in_hand = next((c for c in shown if str(c.row.id) == request.args.get("shoot")), None)
     in_clash = {k for c in clashes for k in c.shoots}
     card = in_hand or next(iter(shown), None)
@@ -121,11 +123,11 @@ def one(outing_id: int) -> str:
         card=card,
         chosen=in_hand is not None,
         adding="add" in request.args,
-        uses=uses,
+        uses=leaving.uses(jobs),
         clashes=clashes,
         in_clash=in_clash,
-        lasting=leaving.lasting(outing, shown, uses),
-        leaving=leaving.before(outing, shown, kept),
+        lasting=leaving.lasting(jobs, outing.said.celsius),
+        leaving=leaving.before(jobs, bag),
         queries={c.row.id: address.look_query(c.recipe) if c.recipe else "" for c in shown},
         fits={c.row.id: _fits(day.fits(outing, c.row, wait=False)) for c in shown if not c.put},
         presses=pocket.presses_of(shown),
@@ -202,8 +204,8 @@ def _slots() -> list[tuple[str, str]]:
     """Cameras and their slots to choose from: 3, or 3:2."""
     out = []
     for case in cases.listed(db()):
-        name = case.letter or case.name
-        out.append((str(case.id), f"{case.name}, no slot"))
+        name = case.short
+        out.append((str(case.id), f"{case.called}, no slot"))
         out += [
             (f"{case.id}:{put.key}", f"{name} {put.key}, {put.recipe.name}")
             for put in cases.slots_of(db(), case.id).values()

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from ...core.bodies import shipped
 from ...core.errors import PlumError
 from ...core.outing import suggest
+from ...core.outing.leaving import Job
 from ...core.outing.lights import SHOWN, Light
 from ...core.outing.needs import Needs, needs
 from ...core.outing.power import clock
@@ -65,7 +66,7 @@ def card(outing: Outing, row: Row, kept: Kept, number: int = 0) -> Card:
     gear = Gear(camera, case.crop if case else 1.0, look, put.recipe.name if put else "")
     light = light_of(outing, row)
     made = needs(row.shoot, light, gear, outing.said.mains)
-    letter = case.letter or case.name if case else ""
+    letter = case.short if case else ""
     return Card(
         number,
         row,
@@ -80,6 +81,20 @@ def card(outing: Outing, row: Row, kept: Kept, number: int = 0) -> Card:
         sun_of(outing, row),
         (*made.warnings, *(_of_kit(kept, case, row, put) if case else ())),
     )
+
+
+def jobs(made: Iterable[Card], kept: Kept) -> list[Job]:
+    """The shoots of a page as they are looked at together."""
+    return [
+        Job(
+            c.row.shoot,
+            c.gear,
+            c.light,
+            c.needs.exposure.filter,
+            kept.camera(c.case) if c.case else None,
+        )
+        for c in made
+    ]
 
 
 def cards(outing: Outing, kept: Kept) -> list[Card]:

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from ...core.outing import leaving
 from ...store import cases, readings
 from ...store.cases import Case, Put
 from ..context import db
@@ -34,6 +35,20 @@ class Kept:
         if case.id not in self.held:
             self.held[case.id] = cases.slots_of(db(), case.id)
         return self.held[case.id]
+
+    def camera(self, case: Case) -> leaving.Camera:
+        """A camera as it is looked at before a day."""
+        at = self.of(case)
+        return leaving.Camera(
+            case.id,
+            case.called,
+            case,
+            case.camera,
+            cases.beside_of(db(), case),
+            at.last.read_at if at.last else "",
+            at.last.state.beside if at.last else {},
+            at.wrong,
+        )
 
     def of(self, case: Case) -> Stands:
         """How a camera stands."""

@@ -9,6 +9,7 @@ from flask import Blueprint, Response, request
 
 from ...core.exchange import stem
 from ...core.kit.presses import calling
+from ...core.outing.leaving import before
 from ...core.paper import pocket as paper
 from ...store import outings
 from ...store.outings import Outing
@@ -17,7 +18,7 @@ from ..papers import inside, picture_of, sent
 from ..take import attached
 from ..values import choice
 from ..work import long_work
-from . import day, leaving
+from . import day
 from .kept import Kept
 from .sky import Sky, moment, sky
 
@@ -78,7 +79,7 @@ def page(outing_id: int) -> Response:
         lines=lines,
         sky=at,
         presses=presses_of(shown),
-        leaving=leaving.before(outing, shown, kept),
+        leaving=before(day.jobs(shown, kept), outing.said.filters),
     )
 
 
@@ -104,7 +105,9 @@ def sheet(outing_id: int) -> Response:
             )
     place = f"{outing.said.place}, " if outing.said.place else ""
     head = f"{place}{outing.on.day} {outing.on:%B %Y}. {at.told}"
-    made_ = paper.sheet(_name(outing), head, lines, leaving.before(outing, shown, kept), kind)
+    made_ = paper.sheet(
+        _name(outing), head, lines, before(day.jobs(shown, kept), outing.said.filters), kind
+    )
     return attached(f"{stem(_name(outing))}.pdf", made_, "application/pdf")
 
 

@@ -123,7 +123,7 @@ def _next_version(onto: int, recipe: Recipe) -> tuple[slips.Slip, str]:
         return latest, f"Nothing is changed: '{latest.name}' stays at version {latest.version}."
     slip = slips.save(db(), onto, recipe, now())
     words = f"'{slip.name}' is saved as version {slip.version}."
-    at = [f"{case.letter or case.name} {put.key}" for case, put in cases.standing(db(), onto)]
+    at = [f"{case.short} {put.key}" for case, put in cases.standing(db(), onto)]
     if at:
         words += f" It stands in {', '.join(at)} with an older version; its page plans the new one."
     offered = identity(request.form.get("offered", ""))
