@@ -58,6 +58,7 @@ bench-quick: $(VENV)/.equipped
 
 prepared: $(VENV)/.equipped
 	$(BIN)/python -m tools.prepare
+	$(BIN)/python -m tools.engine
 
 attack: $(VENV)/.equipped
 	$(BIN)/python -m tests.attack

@@ -11,7 +11,7 @@ from zesty_plum.core import scenes
 from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.spaces import linear_srgb_to_lab, srgb_decode
 from zesty_plum.core.develop import table
-from zesty_plum.core.develop.pipeline import make_point
+from zesty_plum.core.develop.taking import make_point
 from zesty_plum.core.styles import styles
 
 HARSH: list[dict[str, object]] = [

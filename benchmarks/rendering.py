@@ -18,7 +18,8 @@ from zesty_plum.core.bodies import body
 from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.develop import point, recorded, reduce_noise
 from zesty_plum.core.develop import table as tables
-from zesty_plum.core.develop.pipeline import develop, make_point
+from zesty_plum.core.develop.pipeline import develop
+from zesty_plum.core.develop.taking import make_point
 from zesty_plum.core.measure.compare import to_lab
 from zesty_plum.core.pictures.write import preview
 

@@ -9,15 +9,16 @@ from zesty_plum.core import scenes
 from zesty_plum.core.bodies import body
 from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.lab import encoded_to_lab
-from zesty_plum.core.develop import moving, pipeline, table
-from zesty_plum.core.develop.pipeline import develop, make_point
+from zesty_plum.core.develop import moving, table, way
+from zesty_plum.core.develop.pipeline import develop
+from zesty_plum.core.develop.taking import make_point
 
 HERON = body("heron-m2")
 BASE = {"style": "linen", "noise_filter": 2, "grain": 1}
 
 
 def emptied() -> None:
-    pipeline._sensed._made.clear()
+    way._sensed._made.clear()
     moving._movers._made.clear()
 
 
@@ -61,18 +62,18 @@ def test_what_is_kept_is_not_written_to_and_bounded():
     emptied()
     look, scene = HERON.interpret(BASE), scenes.load("workshop")
     shown = develop(scene, look, HERON.sensor, 300)
-    (kept,) = pipeline._sensed._made.values()
+    (kept,) = way._sensed._made.values()
     before = kept[1].copy()
     with pytest.raises(ValueError, match="read-only"):
         kept[1][0, 0, 0] = 1
     develop(scene, HERON.interpret({**BASE, "colour": 2}), HERON.sensor, 300)
     assert np.array_equal(kept[1], before)
-    assert len(pipeline._sensed) == 1
+    assert len(way._sensed) == 1
     assert shown.encoded.flags.writeable
     for k in range(40):
         develop(scene, replace(look, noise_filter=2 + k / 100), HERON.sensor, 720)
-    held = sum(array.nbytes for _, array in pipeline._sensed._made.values())
-    assert held <= pipeline.MOST_KEPT
+    held = sum(array.nbytes for _, array in way._sensed._made.values())
+    assert held <= way.MOST_KEPT
 
 
 def test_colours_between_the_rows_that_were_looked_at_are_caught_up_on():

@@ -13,7 +13,9 @@ from zesty_plum.core import scenes
 from zesty_plum.core.bodies import body, bring, file, forget, known
 from zesty_plum.core.colour.spaces import srgb_encode
 from zesty_plum.core.develop import learnt
-from zesty_plum.core.develop.pipeline import develop, make_point
+from zesty_plum.core.develop.part import Where, all_of
+from zesty_plum.core.develop.pipeline import develop
+from zesty_plum.core.develop.taking import make_point
 from zesty_plum.core.errors import PlumError
 from zesty_plum.core.learn.sure import NAMES
 from zesty_plum.core.learn.untaught import untaught
@@ -72,16 +74,16 @@ def test_a_matrix_and_dyes_leave_greys_and_move_colours():
 
 def test_corners_are_brightened_by_the_way_to_them():
     made = of_numbers(numbers(shade=[0.3, 0.1]), None, 3.0)
-    whole = learnt.corners(made, (40, 60, 3), None, (60, 40))
+    whole = learnt.corners(made, (40, 60, 3), all_of((40, 60)))
     assert whole is not None
     factors = whole.rows(0, 40)[..., 0]
     assert factors[20, 30] == pytest.approx(1, abs=0.002)
     half = math.hypot(30, 20)
     far = (29.5**2 + 19.5**2) / half**2
     assert factors[0, 0] == pytest.approx(1 + 0.3 * far + 0.1 * far**2, rel=1e-5)
-    part = learnt.corners(made, (10, 10, 3), (50, 30, 10, 10), (60, 40))
+    part = learnt.corners(made, (10, 10, 3), Where(30, 50, 40, 60))
     assert np.allclose(part.rows(0, 10)[..., 0], factors[30:, 50:])
-    assert learnt.corners(of_numbers(numbers(), None, 3.0), (4, 4, 3), None, (4, 4)) is None
+    assert learnt.corners(of_numbers(numbers(), None, 3.0), (4, 4, 3), all_of((4, 4))) is None
 
 
 @pytest.mark.parametrize("white", [2.0, 4.0, 5.0])

@@ -8,7 +8,7 @@ from scipy import ndimage, stats
 from tests.builders import HERON, flat_scene, recipe, rendered
 from zesty_plum.core import scenes
 from zesty_plum.core.develop import detail, grain, kernels, photosites, reduce_noise, sense
-from zesty_plum.core.develop.part import Part
+from zesty_plum.core.develop.part import alone
 from zesty_plum.core.judge.verdicts import judge
 from zesty_plum.core.look import Look
 from zesty_plum.core.measure import texture
@@ -41,7 +41,7 @@ def sensed(field: np.ndarray, iso: float, seed: int, width: int) -> np.ndarray:
 
 def sharpened(luma: np.ndarray, amount: float) -> np.ndarray:
     out = luma.astype(np.float32).copy()
-    detail.shape(out, Look(sharpness=amount), Part(out.shape[1], 0, len(out)))
+    detail.shape(out, Look(sharpness=amount), alone(out.shape, out.shape[1]))
     return out
 
 

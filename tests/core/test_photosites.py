@@ -11,7 +11,7 @@ from scipy import ndimage
 from tests.builders import HERON, flat_scene, raw_of, rendered
 from zesty_plum.core.colour.spaces import srgb_decode
 from zesty_plum.core.develop import detail, grain, photosites, reduce_noise
-from zesty_plum.core.develop.part import Part
+from zesty_plum.core.develop.part import alone
 from zesty_plum.core.look import Look
 from zesty_plum.core.measure import expected
 from zesty_plum.core.pictures.read import read
@@ -98,7 +98,7 @@ def test_a_small_picture_has_of_sharpness_what_averaging_leaves(amount):
 
     def sharpened(image: np.ndarray, pitch: float) -> np.ndarray:
         out = np.ascontiguousarray(image, np.float32).copy()
-        detail.shape(out, Look(sharpness=amount), Part(640, 0, len(out), pitch=pitch))
+        detail.shape(out, Look(sharpness=amount), alone(out.shape, 640, pitch))
         return out
 
     small = averaged(full[..., None], 4)[..., 0]

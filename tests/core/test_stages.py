@@ -2,6 +2,7 @@
 combination where it can."""
 
 import itertools
+from dataclasses import replace
 
 import colour
 import cv2
@@ -22,15 +23,17 @@ from zesty_plum.core.develop import (
     colouring,
     encode,
     grain,
+    local,
     metering,
     pipeline,
     point,
     sense,
     tone,
 )
-from zesty_plum.core.develop.part import Part
+from zesty_plum.core.develop.part import alone
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.look import Look, Metering
+from zesty_plum.core.scenes.frame import Held
 from zesty_plum.core.styles import style, styles
 
 WADER = body("wader-v1")
@@ -38,7 +41,7 @@ WADER = body("wader-v1")
 
 def clarified(luma: np.ndarray, amount: float, width: int = 480) -> np.ndarray:
     out = luma.astype(np.float32).copy()
-    clarity.shape(out, Look(clarity=amount), Part(width, 0, len(out)))
+    clarity.shape(out, Look(clarity=amount), alone(out.shape, width))
     return out
 
 
@@ -318,3 +321,32 @@ def test_grain_that_repeats_has_no_seam():
     joined = np.concatenate([field[-128:], field[:128]])
     across = np.abs(joined[127] - joined[128]).mean()
     assert across == pytest.approx(np.abs(np.diff(field, axis=0)).mean(), rel=0.1)
+
+
+def darker_towards_the_corners(luma, look, part):
+    """A stage that depends on the place, as nobody's sharpness does."""
+    if not look.clarity:
+        return
+    far = part.where.down(part.top, len(luma))[:, None] ** 2 + part.where.across(luma.shape[1]) ** 2
+    luma *= (1 - 0.5 * far).astype(np.float32)
+
+
+@pytest.mark.parametrize("raw", [False, True])
+def test_a_stage_that_knows_its_place_draws_one_picture_whole_and_at_100_percent(monkeypatch, raw):
+    """A corner at 100 percent, strips of a large picture, and the whole are the same picture."""
+    monkeypatch.setattr(local, "STAGES", (local.Local(("clarity",), darker_towards_the_corners),))
+    shades = np.linspace(0.2, 0.8, 900 * 600 * 3).reshape(600, 900, 3).astype(np.float32)
+    more = {"headroom": 3.0, "photosites": 900, "ev100": None} if raw else {"finished": True}
+    scene = replace(flat_scene(), frame=Held(shades), place=(0.95, 0.9), **more)
+    look = Look(clarity=0.1, noise_filter=0, colour_filter=0)
+    whole = develop(scene, look, HERON.sensor, 900)
+    left, top, width, height = scene.crop(240, 160)
+    assert (left + width, top + height) == (900, 600)
+    close = develop(scene, look, HERON.sensor, 240, full_detail=True)
+    here = whole.encoded[top : top + height, left : left + width]
+    assert np.abs(close.encoded - here).max() < 1e-4
+    plain = develop(scene, replace(look, clarity=0.0), HERON.sensor, 900).encoded
+    assert whole.encoded[0, 0].mean() < 0.6 * plain[0, 0].mean()
+    monkeypatch.setattr(pipeline, "MANY", 1)
+    monkeypatch.setattr(pipeline, "STRIP", 900 * 64)
+    assert np.abs(develop(scene, look, HERON.sensor, 900).encoded - whole.encoded).max() < 1e-4

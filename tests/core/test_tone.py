@@ -20,7 +20,8 @@ from zesty_plum.core.colour.spaces import (
     srgb_encode,
 )
 from zesty_plum.core.develop import gamut, point, table, tone
-from zesty_plum.core.develop.pipeline import develop, exposed, make_point
+from zesty_plum.core.develop.pipeline import develop
+from zesty_plum.core.develop.taking import exposed, make_point
 from zesty_plum.core.measure.views import zebras
 from zesty_plum.core.styles import style, styles
 from zesty_plum.core.styles.parameters import Tone

@@ -27,8 +27,8 @@ from .colour.lab import encoded_to_lab
 from .colour.spaces import REC2020_TO_XYZ
 from .colour.white import white_xy
 from .descent import descend
-from .develop.pipeline import balanced, make_point
 from .develop.point import Point
+from .develop.taking import balanced, make_point
 from .errors import PlumError
 from .look import Look, Metering, Sensor, Stage, about, at_rest, missing
 from .measure.compare import Difference

@@ -7,6 +7,8 @@ the light itself would show 2.7 units of CIEDE2000 a step at 2500 K and 1.1 at 9
 warm to violet under warm lamps).
 """
 
+from functools import lru_cache
+
 import numpy as np
 
 from ..arrays import Matrix
@@ -62,13 +64,16 @@ def look_matrix(look: Look, auto: Light, card: Light, finished: bool = False) ->
     return balance_matrix(light, finished, (look.shift_mired, look.shift_duv))
 
 
+@lru_cache(maxsize=64)  # a picture asks for its own twice, a strip for one
 def balance_matrix(light: Light, finished: bool = False, shift: Light = (0.0, 0.0)) -> Matrix:
     """Matrix that balances linear Rec.2020, or for a finished picture its own linear sRGB, in
-    place; a shift of (mired, Duv) is warmer and greener than white."""
+    place, read-only; a shift of (mired, Duv) is warmer and greener than white."""
     adaptation = adapt(white_xy(*light), _white(shift))
     if finished:
         # Put the picture back under its light, then balance: the daylight preset leaves it as it
         # is.
         adaptation = adaptation @ adapt(D65_XY, white_xy(DAYLIGHT_MIRED))
     space = SRGB_TO_XYZ if finished else REC2020_TO_XYZ
-    return np.asarray(np.linalg.inv(space) @ adaptation @ space, np.float64)
+    made = np.asarray(np.linalg.inv(space) @ adaptation @ space, np.float64)
+    made.flags.writeable = False
+    return made

@@ -16,7 +16,8 @@ from ..late import library
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from . import encode
-from .pipeline import Picture, develop, make_point
+from .pipeline import Picture, develop
+from .taking import make_point
 
 cv2 = library("cv2")
 

@@ -24,6 +24,7 @@ from ..styles.learnt import (
     off_diagonal,
 )
 from .balance import WHITE
+from .part import Where
 
 LEAST = 1e-4  # light below which channels run out softly, so that none is negative
 EVEN = 0.02  # stops of headroom that make no difference
@@ -179,22 +180,12 @@ class Corners:
         return np.asarray(1 + far * (self.shade[0] + self.shade[1] * far), np.float32)[..., None]
 
 
-def corners(
-    how: Learnt,
-    shape: tuple[int, ...],
-    place: tuple[int, int, int, int] | None,
-    size: tuple[int, int],
-) -> Corners | None:
-    """For a picture of a `shape` (h, w, ...), or the part of one of a `size` (w, h) that is at a
-    `place` (left, top, width, height); None where nothing falls off."""
+def corners(how: Learnt, shape: tuple[int, ...], where: Where) -> Corners | None:
+    """For a picture of a `shape` (h, w, ...) that lies somewhere in its frame; None where nothing
+    falls off."""
     if not any(how.shade):
         return None
-    height, width = shape[:2]
-    left, top, columns, rows = (0, 0, width, height) if place is None else (*place[:2], *size)
-    half = math.hypot(columns, rows) / 2
-    down = (np.arange(height) + top + 0.5 - rows / 2) / half
-    across = (np.arange(width) + left + 0.5 - columns / 2) / half
-    return Corners(down.astype(np.float32), across.astype(np.float32), how.shade)
+    return Corners(where.down(0, shape[0]), where.across(shape[1]), how.shade)
 
 
 def roomy(light: Array, white: float, how: Learnt) -> Array:

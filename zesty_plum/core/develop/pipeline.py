@@ -3,42 +3,24 @@
 import itertools
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from .. import bands
-from ..arrays import MID_GREY, Array, Bytes8, Mask, Matrix
-from ..cache import BoundedCache
+from ..arrays import MID_GREY, Array, Bytes8, Mask
 from ..colour.lab import encoded_to_lab
-from ..colour.spaces import LUMA_709, REC2020_TO_SRGB, srgb_encode
+from ..colour.spaces import LUMA_709, srgb_encode
 from ..late import library
-from ..look import Look, Metering, Sensor, Stage, at_rest
+from ..look import Look, Sensor
 from ..scenes.frame import Frame
 from ..scenes.scene import Scene
-from ..styles import plain, style
-from . import (
-    balance,
-    gamut,
-    grain,
-    kernels,
-    learnt,
-    local,
-    metering,
-    moving,
-    photosites,
-    point,
-    recorded,
-    reduce_noise,
-    sense,
-    table,
-    tone,
-)
-from .balance import Light
-from .part import Part
+from ..styles import plain
+from . import learnt, local, moving, point, recorded, sense, table, tone
+from .part import Part, Where, all_of, amid
+from .taking import exposed, lift, make_point, table_key
+from .way import Way
 
 cv2 = library("cv2")
 
@@ -50,15 +32,7 @@ MANY = 6_000_000  # pixels from which a picture goes through in strips
 # its map of noise fall on the same places; and its pixels, whose array the C library keeps for the
 # next one (`allocator`).
 TALL, STRIP = 960, 2_600_000
-# Rows after which noise and grain come again; nobody sees it, and memory stays bounded
-REPEAT = 1024
-_REACH = gamut.reach(REC2020_TO_SRGB)
-# Bytes of light that was sensed: some pictures of the Bench, or many of strips.
-MOST_KEPT = 20 * 2**20
-# Beside each the frame that it came from, so that no other takes its number.
-_sensed: BoundedCache[tuple[Any, Array]] = BoundedCache(MOST_KEPT, lambda kept: kept[1].nbytes)
 Strip = tuple[int, int, int, int]  # top, end, first, last
-Into = tuple[Array, Bytes8, Bytes8]  # places for rows: encoded, pixels, marks
 
 
 @dataclass(frozen=True)
@@ -100,227 +74,6 @@ class Picture:
     def crushed(self) -> Mask:
         """Where it is black (h, w)."""
         return np.asarray(self.marks == 2)
-
-
-def white_stops(scene: Scene, look: Look, sensor: Sensor) -> float:
-    """Stops from mid grey to the clip point; of a picture that is exposed already, its own."""
-    if scene.finished:
-        return point.FINISHED_WHITE
-    return sensor.headroom + look.guard if scene.headroom is None else scene.headroom
-
-
-def balanced(look: Look, auto: Light, card: Light, finished: bool = False) -> Matrix:
-    """The balance of a look where the automatic estimate and a grey card say these lights, and what
-    a camera whose rendering was learnt makes of it."""
-    matrix, how = balance.look_matrix(look, auto, card, finished), style(look.style)
-    if how.learnt is None or finished:
-        return matrix
-    light = balance.assumed_light(look, auto, card)
-    return learnt.lamp(light, np.array(how.learnt.lamps)) @ matrix
-
-
-def make_point(scene: Scene, look: Look, sensor: Sensor) -> point.Point:
-    """The point stages of `look` in the light of `scene`."""
-    matrix = balanced(look, scene.auto_light, scene.card_light, scene.finished)
-    return point.Point(
-        look,
-        style(look.style),
-        white_stops(scene, look, sensor),
-        point.as_tuple(matrix),
-        scene.finished,
-    )
-
-
-def metered(scene: Scene, look: Look, sensor: Sensor) -> float:
-    """Stops that the look's metering adds in this scene."""
-    if scene.finished or scene.ev100 is None or look.metering is Metering.HAND:
-        return 0.0
-    matrix = balance.look_matrix(look, scene.auto_light, scene.card_light)
-    asked = look.metering, sensor.headroom, scene.meters_at
-
-    def look_at_it() -> float:
-        return metering.meter(cv2.transform(scene.at_width(240), matrix), *asked)
-
-    return scene.metered((point.as_tuple(matrix), *asked), look_at_it)
-
-
-def exposed(scene: Scene, look: Look, sensor: Sensor) -> tuple[float, sense.Exposure | None]:
-    """Stops that the look's metering adds in this scene, and the aperture, time and ISO that it
-    comes to; those are None for a finished picture."""
-    gain = metered(scene, look, sensor)
-    if scene.ev100 is None:
-        return gain, None
-    asked = sense.Programme(
-        look.guard,
-        look.exposure + gain,
-        look.iso_least,
-        look.iso_most,
-        look.aperture,
-        look.slowest,
-        look.rate if look.clip else 0.0,
-    )
-    made = sense.expose(sensor, scene.ev100, asked)
-    dark = made.time if look.dark_frame and made.time >= sense.LONG and not look.clip else 0.0
-    return gain, replace(made, dark=dark)
-
-
-def lift(look: Look, gain: float, exposure: sense.Exposure | None) -> float:
-    """Stops by which light is raised before the sensor, by what `exposed` gives: bias, meter, and
-    what no exposure reaches."""
-    return look.exposure + gain + (exposure.off if exposure else 0.0)
-
-
-def table_key(made: point.Point) -> point.Point:
-    """The point without what its table does not depend on, so that tables are shared."""
-    look = replace(made.look, **at_rest(Stage.NEIGHBOURS, Stage.FILE))
-    if made.finished:
-        return replace(made, look=look)
-    return replace(made, look=replace(look, **at_rest(Stage.BEFORE)), matrix=())
-
-
-@dataclass(frozen=True)
-class _Way:
-    """What is the same all over a picture on its way: `frame` is the width in pixels of the frame
-    that it shows or is part of, `pitch` how many of them a photosite takes, at most 1."""
-
-    scene: Scene
-    look: Look
-    sensor: Sensor
-    made: point.Point
-    exposure: sense.Exposure | None
-    lift: float
-    frame: int
-    pitch: float
-    seed: int
-    light: Array | Frame
-    drawn: Callable[[], Array] | None  # gives the light as it moved, where something does
-    whole: bool  # whether the light is all of the scene's frame
-    noisy: bool  # whether noise is to be added, which a raw picture of one's own has already
-    brighter: learnt.Corners | None  # towards the corners, as the camera brightens its own pictures
-
-    def encode(self, top: int, end: int) -> Array:
-        """Rows to the shaper's scale, or of a finished picture as they are, with noise reduced."""
-        look, light = self.look, self.light if self.drawn is None else self.drawn()
-        rows = light[top:end]
-        if self.scene.finished:
-            deviation: Any = self.scene.noise_present
-            encoded = np.array(rows, np.float32, order="C")
-        else:
-            encoded = self._sense(rows, top)
-            deviation = self._deviation
-        return reduce_noise.reduce_noise(
-            encoded,
-            deviation,
-            look.noise_filter,
-            look.colour_filter,
-            pitch=self.pitch,
-            mosaic=not self.scene.finished,
-            overwrite=True,
-        )
-
-    def sensed(self, top: int, end: int) -> Array:
-        """The same; of a picture that goes through in one piece kept for the next one, as most
-        dials act after it, and not to be written to."""
-        height, width = self.light.shape[:2]
-        as_it_is = self.exposure is None or self.brighter is not None
-        if (
-            as_it_is
-            or not self.whole
-            or end - top < height
-            or 12 * height * width > 2 * MOST_KEPT // 3
-        ):
-            return self.encode(top, end)
-        made, look, scene = self.made, self.look, self.scene
-        key = (
-            id(scene.frame), scene.moves, scene.lens, scene.celsius, self.light.shape, self.sensor,
-            self.exposure, self.lift, made.matrix, made.white, look.noise_filter,
-            look.colour_filter, self.frame, self.pitch, self.seed,
-        )  # fmt: skip
-
-        def make() -> tuple[Any, Array]:
-            encoded = self.encode(top, end)
-            encoded.flags.writeable = False
-            return self.scene.frame, encoded
-
-        return _sensed.make(key, make)[1]
-
-    @property
-    def _law(self) -> tuple[float, float]:
-        """Noise there is, as `sense.noise_law`: the sensor's, or what a raw picture came with."""
-        if self.exposure is not None:
-            per_light, floor = sense.noise_law(self.sensor, self.exposure.iso, self.frame)
-            return per_light, floor * (2 if self.exposure.dark else 1)  # of two pictures
-        per_light, floor = self.scene.noise_law
-        now = 2.0**self.lift
-        return per_light * now * self.pitch**2, floor * now**2 * self.pitch**2
-
-    def _sense(self, light: Array, first: int) -> Array:
-        """Expose, sense, balance: scene light to the shaper's scale."""
-        low, high = self.made.log_range
-        height, width = light.shape[:2]
-        if self.brighter:
-            light = light * self.brighter.rows(first, height)
-        matrices = np.stack([np.array(self.made.matrix), REC2020_TO_SRGB])
-        scale = np.array([self.made.clip, point.DARKEST, low, high - low])
-        law = self._law if self.noisy else (0.0, 0.0)
-        encoded, rows = np.empty((height, 3 * width), np.float32), light.reshape(height, 3 * width)
-        warm = (
-            sense.warm_pattern(self.sensor, self.exposure, self.scene.celsius)
-            if self.exposure
-            else 0
-        )
-        if warm:
-            pattern = photosites.dark_current(self.light.shape[0], width, self.pitch)
-            dark = pattern[first : first + height].reshape(height, 3 * width)
-            rows = rows + np.float32(warm / 2.0**self.lift) * dark
-        unit = photosites.unit_noise(min(self.light.shape[0], REPEAT), width, self.seed, self.pitch)
-        noise = unit.reshape(len(unit), 3 * width)
-
-        def work(top: int, end: int) -> None:
-            band, now = slice(top, end), 2.0**self.lift
-            kernels.sense_to_log(
-                rows[band], noise, first + top, encoded[band], now, *law, matrices, _REACH, scale
-            )
-
-        bands.run(work, height)
-        return encoded.reshape(height, width, 3)
-
-    def _deviation(self, brightness: Array) -> Array:
-        """Noise present, in units of the shaper, by brightness."""
-        low, high = self.made.log_range
-        level = np.exp2(low + brightness * np.float32(high - low))
-        noise = sense.deviation(level - point.DARKEST, self._law)
-        return np.asarray(noise / (level * np.log(2) * (high - low)))
-
-    def finish(self, encoded: Array, luma: Array, part: Part, inner: slice, into: Into) -> None:
-        """The stages that change only brightness, `luma`, of the rows of a part; its `inner` ones
-        go `into` the places for them."""
-        look, height = self.look, self.light.shape[0]
-        local.shaped(luma, look, part)
-        field, size = luma, look.grain_size
-        if look.grain:
-            rows, many = min(height, REPEAT), height > REPEAT
-            field = grain.unit_grain(rows, luma.shape[1], size, self.pitch, self.seed, many)
-        strength = look.grain * grain.left(size, self.pitch)
-        first, (out, pixels, marks) = part.top + inner.start, into
-        white = self.made.shown_white
-        rows_of, rows_out, rows_pixels = (x.reshape(len(x), -1) for x in (encoded, out, pixels))
-
-        def work(a: int, b: int) -> None:
-            here, band = slice(a, b), slice(inner.start + a, inner.start + b)
-            kernels.finish(
-                rows_of[band],
-                luma[band],
-                field,
-                first + a,
-                strength,
-                white,
-                rows_out[here],
-                rows_pixels[here],
-                marks[here],
-            )
-
-        bands.run(work, inner.stop - inner.start)
 
 
 def _strips(height: int, width: int, reach: float) -> list[Strip]:
@@ -373,11 +126,11 @@ class Passage:
         if self._exposure is not None:
             drawn = self._in_time(scene, light, frame, full_detail)
         noisy = self._exposure is not None or piece is not None
+        self._where = self._lies(scene, light.shape, frame, full_detail, piece is not None)
         corners = None
         if made.style.learnt and scene.headroom is not None and piece is None:
-            place = scene.crop(self._width, self._height) if full_detail else None
-            corners = learnt.corners(made.style.learnt, light.shape, place, scene.size)
-        self._way = _Way(
+            corners = learnt.corners(made.style.learnt, light.shape, self._where)
+        self._way = Way(
             scene,
             look,
             sensor,
@@ -398,6 +151,19 @@ class Passage:
             # What is a large area is found on the whole picture, small.
             bare = develop(scene, local.without(look), sensor, OVERVIEW, seed)
             self._whole = np.asarray(bare.encoded @ LUMA_709, np.float32)
+
+    def _lies(
+        self, scene: Scene, shape: tuple[int, ...], frame: int, detail: bool, piece: bool
+    ) -> Where:
+        """Where the picture lies in its frame; a scene's detail plate is taken for its middle, for
+        it was rendered apart."""
+        if piece or (detail and scene.plate is not None):
+            width, height = scene.size
+            return amid(shape, frame, frame * height / width)
+        if not detail:
+            return all_of(shape)
+        left, top, _, _ = scene.crop(shape[1], shape[0])
+        return Where(top, left, *scene.frame.shape[:2])
 
     def _in_time(
         self, scene: Scene, light: Array | Frame, frame: int, detail: bool
@@ -420,8 +186,8 @@ class Passage:
     ) -> Array:
         """One strip of it, into places for its rows; returns its exact values, in `exact` if that
         is given."""
-        top, end, first, last = strip
-        sensed = self._way.sensed(top, end)
+        (top, end, first, last), way = strip, self._way
+        sensed = way.sensed(top, end)
         # Of the margin, what the stages after the table need; a multiple of 4, as their maps are.
         near = 4 * math.ceil(local.reach(self._look) / 4)
         sensed = sensed[max(0, first - near - top) : last + near - top]
@@ -429,12 +195,12 @@ class Passage:
         luma = np.empty(sensed.shape[:2], np.float32)
         encoded = sensed if sensed.flags.writeable else np.empty_like(sensed)
         self._table.apply(sensed, luma, encoded)
-        part = Part(self._way.frame, top, self._height, self._whole, self._way.pitch, encoded)
+        part = Part(way.frame, top, self._height, self._where, self._whole, way.pitch, encoded)
         inner = slice(first - top, last - top)
         exact = encoded[inner] if exact is None else exact
-        self._way.finish(encoded, luma, part, inner, (exact, pixels, marks))
+        way.finish(encoded, luma, part, inner, (exact, pixels, marks))
         if self._as_written:
-            exact[:] = recorded.as_file(exact, self._look, self._way.frame, self._across)
+            exact[:] = recorded.as_file(exact, self._look, way.frame, self._across)
             cv2.convertScaleAbs(exact, dst=pixels, alpha=255)
         return exact
 

@@ -25,7 +25,7 @@ from ..colour.spaces import (
     srgb_decode,
     srgb_encode,
 )
-from ..develop.pipeline import make_point
+from ..develop.taking import make_point
 from ..errors import PlumError
 from ..late import library
 from ..look import Look

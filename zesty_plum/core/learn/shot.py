@@ -9,7 +9,7 @@ from ..arrays import Array, Mask
 from ..bodies import FIRST, body
 from ..colour.spaces import LUMINANCE_2020, apply_matrix, srgb_decode, srgb_encode
 from ..develop import learnt
-from ..develop.pipeline import make_point
+from ..develop.taking import make_point
 from ..errors import PlumError
 from ..late import library
 from ..look import Look

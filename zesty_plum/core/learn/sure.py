@@ -13,7 +13,7 @@ from ..bodies import FIRST, body
 from ..colour.difference import ciede2000
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import linear_srgb_to_oklab, srgb_decode
-from ..develop.pipeline import make_point
+from ..develop.taking import make_point
 from ..late import library
 from ..look import Look
 from ..styles.learnt import MANY, Seen, Sure

@@ -8,7 +8,8 @@ whatever the noise filter does.
 import numpy as np
 
 from ..colour.lab import encoded_to_lab
-from ..develop.pipeline import greys, white_stops
+from ..develop.pipeline import greys
+from ..develop.taking import white_stops
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 

@@ -17,7 +17,8 @@ from ..colour.spaces import (
     srgb_encode,
 )
 from ..develop import encode, moving, tone
-from ..develop.pipeline import Picture, make_point
+from ..develop.pipeline import Picture
+from ..develop.taking import make_point
 from ..late import library
 from ..look import Look, Sensor
 from ..scenes.scene import Scene

@@ -9,7 +9,7 @@ from ..arrays import MID_GREY, Array
 from ..bodies import Dial
 from ..colour.spaces import linear_srgb_to_oklab, srgb_decode
 from ..develop import balance, encode, sense
-from ..develop.pipeline import exposed, make_point
+from ..develop.taking import exposed, make_point
 from ..look import Gauge, Look, Sensor, about
 from ..scenes.scene import Light, Scene
 from . import texture

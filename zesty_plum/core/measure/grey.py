@@ -16,8 +16,8 @@ from ..colour.spaces import (
 )
 from ..colour.white import mired_and_duv, white_xy
 from ..develop import balance
-from ..develop.pipeline import make_point
 from ..develop.point import Point, as_tuple
+from ..develop.taking import make_point
 from ..look import Look, Sensor, Stage, about
 from ..scenes.scene import Scene
 from ..styles import style

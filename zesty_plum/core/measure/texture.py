@@ -10,7 +10,7 @@ import numpy as np
 from ..arrays import Array
 from ..colour.spaces import LUMA_709
 from ..develop import local, photosites, point, reduce_noise, sense, soften
-from ..develop.part import Part
+from ..develop.part import alone
 from ..late import library
 from ..look import Look, Sensor
 
@@ -34,7 +34,7 @@ def _edge() -> tuple[Array, Array]:
 
 def _shaped(look: Look) -> Array:
     luma = _edge()[0].copy()
-    local.shaped(luma, look, Part(WIDTH, 0, len(luma)))
+    local.shaped(luma, look, alone(luma.shape, WIDTH))
     return luma
 
 
@@ -112,7 +112,7 @@ def _softened(softening: float) -> tuple[float, float]:
     for colour in (SKIN, CLOTH):
         encoded = np.array(colour, np.float32) + cloth[..., None]
         luma = np.asarray(encoded @ LUMA_709, np.float32)
-        soften.shape(luma, Look(softening=softening), Part(WIDTH, 0, SIDE, colours=encoded))
+        soften.shape(luma, Look(softening=softening), alone(luma.shape, WIDTH, colours=encoded))
         left.append(float(((luma - luma.mean()) * cloth).mean() / (cloth * cloth).mean()))
     return left[0], left[1]
 

@@ -8,7 +8,7 @@ import numpy as np
 from ..arrays import MID_GREY, Array
 from ..colour.spaces import LUMINANCE_2020, srgb_decode
 from ..develop import bend, point, tone
-from ..develop.pipeline import exposed, lift, make_point
+from ..develop.taking import exposed, lift, make_point
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import Style, plain

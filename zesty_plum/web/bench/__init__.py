@@ -8,7 +8,7 @@ from werkzeug.wrappers import Response
 
 from ...core.bodies import Body, bodies
 from ...core.develop import balance
-from ...core.develop.pipeline import white_stops
+from ...core.develop.taking import white_stops
 from ...core.judge.rules import SCHOOLS
 from ...core.learn.untaught import untaught
 from ...core.look import Gauge
