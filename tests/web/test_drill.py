@@ -15,6 +15,7 @@ from tests.web.test_cases import words
 from zesty_plum.core import scenes
 from zesty_plum.core.drill.dimensions import BY_ID
 from zesty_plum.core.drill.quest import octaves
+from zesty_plum.core.errors import PlumError
 from zesty_plum.store import backup, database, drills
 from zesty_plum.store.drills import Answer
 from zesty_plum.web import create_app
@@ -44,7 +45,7 @@ def answer(client, post, at, place):
 def test_every_drill_asks_answers_and_explains(client, post, kind):
     at = begin(post, kind)
     asked = client.get(f"{at}/1").text
-    assert f"{drills.KINDS[kind]}" in asked
+    assert drills.KINDS[kind].title in asked
     assert 'class="told"' not in asked
     for side in re.findall(r'data-side="\w+" src="(/drill/[^"]+)"', asked):
         assert client.get(side).data[:2] == b"\xff\xd8"
@@ -276,3 +277,17 @@ def test_a_drill_is_removed_taken_back_and_backed_up(tmp_path, client, post, db)
         who = drills.eyes(there)[0]
         found = drills.of(there, who.id)
         assert [(d.kind, len(d.answers)) for d in found] == [("which", 1)]
+
+
+@pytest.mark.parametrize("kind", drills.KINDS)
+def test_a_question_that_was_kept_is_the_question(client, post, db, kind):
+    """Through JSON and back it is the same thing; what cannot be read any more says so."""
+    begin(post, kind)
+    with client.application.test_request_context():
+        for number in range(4):
+            asked = asking.question(drills.get(db, 1), number, ())
+            kept = json.loads(json.dumps(asked.data))
+            assert asked.kind.question(kept) == asked.question
+            for key in kept.keys() - {"fine"}:  # which came later
+                with pytest.raises(PlumError, match="cannot be read any more"):
+                    asked.kind.question({k: v for k, v in kept.items() if k != key})

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from ..core.drill.kinds import KINDS
 from ..core.errors import NotFound, PlumError
 from ..core.text import well_formed, well_formed_data
 from . import checks
@@ -16,14 +17,6 @@ from .tables import Counts, Tables
 FORMAT, VERSION = "zesty-plum-drill", 1
 MOST_NAME, MOST_EYES, MOST_RUNS, MOST_MANY, MOST_TEXT = 40, 60, 20_000, 200, 20_000
 MOST_SEED, MOST_BYTES = 2**31 - 1, 2**20
-KINDS = {
-    "which": "Which dial moved?",
-    "far": "How far?",
-    "where": "Where is it wrong?",
-    "match": "Match it by hand",
-    "set": "What would you set?",
-    "sums": "Arithmetic",
-}
 
 
 @dataclass(frozen=True)

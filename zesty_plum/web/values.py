@@ -8,6 +8,7 @@ from typing import TypeVar
 from werkzeug.routing import IntegerConverter, Map
 
 from ..core.errors import PlumError
+from ..core.fields.number import number
 from ..core.text import shortened, well_formed
 
 MOST_ID = 10**12  # far below what SQLite counts to
@@ -23,17 +24,23 @@ def whole(text: str) -> int | None:
 
 def identity(text: str) -> int | None:
     """The number of a slip, version or the like, or None."""
-    number = whole(text)
-    return number if number is not None and 0 < number <= MOST_ID else None
+    found = whole(text)
+    return found if found is not None and 0 < found <= MOST_ID else None
 
 
 def within(name: str, text: str, low: int, high: int) -> int:
     """A whole number within limits; PlumError names them."""
-    number = whole(text)
-    if number is None or not low <= number <= high:
+    found = whole(text)
+    if found is None or not low <= found <= high:
         said = shortened(well_formed(text), 20)
         raise PlumError(f"'{name}' has to be a whole number from {low} to {high}, not '{said}'.")
-    return number
+    return found
+
+
+def within_or(text: str, low: float, high: float, otherwise: float) -> float:
+    """A number within limits, or something otherwise."""
+    value = number(text)
+    return value if value is not None and low <= value <= high else otherwise
 
 
 def choice(what: str, text: str, among: Iterable[Choice]) -> Choice:

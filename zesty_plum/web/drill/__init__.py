@@ -2,37 +2,24 @@
 
 import random
 from datetime import date, timedelta
-from typing import Any
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
-from ...core.drill.dimensions import BY_ID
-from ...core.drill.pairs import NOTHING
-from ...core.drill.places import FAULTS
-from ...core.drill.quest import octaves
+from ...core.drill.kinds import KINDS
 from ...core.errors import NotFound, PlumError
 from ...core.exchange import stem
-from ...core.recipe import make
+from ...core.recipe import Recipe
 from ...store import drills
-from ...store.drills import KINDS, Answer, Drill
+from ...store.drills import Answer, Drill
 from .. import address
 from ..context import db, now, sent_file, tell
 from ..screens import Room
 from ..take import attached
-from ..values import choice, identity
-from . import asking, progress, results
-from .asking import Asked, Verdict
+from ..values import choice, identity, within_or
+from . import asking, progress
 
 blueprint = Blueprint("drill", __name__, template_folder="templates", url_prefix="/drill")
-ABOUT = {
-    "which": "two pictures, one dial apart",
-    "far": "say the step in mired, stops or per cent",
-    "where": "mark what is clipped, blocked up, smeared or banding, before you look",
-    "match": "bring yours to the other, in few steps",
-    "set": "a job and a light; pick, then see",
-    "sums": "ISO floors, filters, cards, angles",
-}
 LENGTHS = (12, 24, 48)
 STALE = 7  # days after which a screen has to be looked at again
 ENOUGH = 5  # steps of eight to be told apart at each end
@@ -49,8 +36,8 @@ def page() -> str:
         "drills.html",
         everybody=everybody,
         who=who,
-        kinds=KINDS,
-        about=ABOUT,
+        kinds=KINDS.values(),
+        titles={kind.id: kind.title for kind in KINDS.values()},
         lengths=LENGTHS,
         lines=progress.lines(who) if who else [],
         honest=progress.honest(who) if who else "",
@@ -112,111 +99,44 @@ def ask(number: int, place: int) -> ResponseReturnValue:
     if given is not None and not given.question:
         raise NotFound("Only the answer to this question is known here, not the question.")
     asked = asking.question(drill, at, drill.answers)
-    verdict = asking.verdict(asked, given.said) if given else None
+    verdict = asked.verdict(given.said) if given else None
     who = drills.eye(db(), drill.eye)
     return render_template(
-        "question.html",
+        f"questions/{asked.kind.id}.html",
         drill=drill,
         place=place,
         asked=asked,
         given=given,
         verdict=verdict,
-        title=KINDS[drill.kind],
         ahead=_ahead(drill, at),
         lines=progress.lines(who),
         tired=progress.tired(who) if given else "",
         who=who,
-        kinds=KINDS,
-        about=ABOUT,
-        **_shown(asked, given, verdict),
+        kinds=KINDS.values(),
+        rendered=_rendered,
+        **asked.more(given.said if given else None),
     )
+
+
+def _rendered(scene_id: str, recipe: Recipe, **more: str) -> str:
+    """The address of a recipe's picture."""
+    at = url_for("rendering.picture", scene_id=scene_id)
+    return f"{at}?{address.look_query(recipe, **more)}"
 
 
 def _ahead(drill: Drill, at: int) -> list[str]:
     """Pictures of the next question, whichever way this one is answered, to be rendered ahead."""
     if at + 1 >= drill.many:
         return []
-    if drill.kind == "sums":
-        return []
-    names = {"set": "p", "where": "a", "match": "a"}.get(drill.kind, "ab")
+    sides = KINDS[drill.kind].ahead
 
     def there(side: str, guess: str | None = None) -> str:
         asked = {"number": drill.id, "place": at + 2, "side": side, "if": guess}
         return url_for("drill.picture", **asked)  # type: ignore[arg-type]
 
     if at < len(drill.answers):
-        return [there(s) for s in names]
-    return [there(s, w) for w in "rw" for s in names]
-
-
-def _shown(asked: Asked, given: Answer | None, verdict: Verdict | None) -> dict[str, Any]:
-    """What the page of a kind needs."""
-    data = asked.data
-    if asked.kind in ("which", "far"):
-        pair = data if asked.kind == "which" else data["pair"]
-        scene = address.scene_of(pair["scene"])
-        fine = ", at 100 %" if pair["fine"] else ""
-        if asked.kind == "which":
-            left = "Left" if pair["right"] else "Right"
-            right = "right" if pair["right"] else "left"
-            line = f"{scene.title}{fine}. {left} as shipped, {right} with one dial moved, or none."
-            choices = [(d, BY_ID[d].label if d in BY_ID else "Nothing") for d in pair["choices"]]
-            return {"line": line, "choices": choices, "answer": pair["dim"]}
-        dim = BY_ID[pair["dim"]]
-        choices = [(str(k), dim.words(s, pair["up"])) for k, s in enumerate(data["sizes"])]
-        right = next(str(k) for k, s in enumerate(data["sizes"]) if s == pair["size"])
-        line = f"{scene.title}{fine}. {dim.label} moved on the right. How far?"
-        return {"line": line, "choices": choices, "answer": right}
-    if asked.kind == "where":
-        scene = address.scene_of(data["scene"])
-        fine = ", at 100 %" if data["fault"] == "smeared" else ""
-        return {"line": f"{scene.title}{fine}. Mark a place that is {FAULTS[data['fault']][0]}."}
-    if asked.kind == "match":
-        return _shown_match(asked, given)
-    if asked.kind == "set":
-        return _shown_set(asked, verdict)
-    sum_ = asking.sum_of(data)
-    return {"line": f"{sum_.one.label}.", "rows": sum_.rows, "wanted": sum_.asked.label}
-
-
-def _shown_match(asked: Asked, given: Answer | None) -> dict[str, Any]:
-    match = asking.match_of(asked.data)
-    mine, steps = asking.tried(asked, given.said if given else "0")
-    cam = match.wanted.camera
-    scene = address.scene_of(match.scene)
-    dials = [
-        {
-            "id": d,
-            "label": cam.dial(d).label,
-            "values": [str(v) for v in cam.dial(d).values],
-            "labels": [c.label for c in cam.dial(d).choices],
-            "at": cam.dial(d).position(mine.dials[d]),
-            "wanted": cam.dial(d).choice(match.wanted.dials[d]).label,
-        }
-        for d in match.dials
-    ]
-    at = url_for("rendering.picture", scene_id=match.scene)
-    many = "one of these dials" if len(match.target) == 1 else "some of these dials"
-    return {
-        "line": f"{scene.title} on {cam.name}. Left is to be matched: {many} moved.",
-        "dials": dials,
-        "steps": steps,
-        "mine": f"{at}?{address.look_query(mine, width='640')}",
-        "render": f"{at}?{address.look_query(make('x', match.body, {}))}",
-        "body": match.body,
-    }
-
-
-def _shown_set(asked: Asked, verdict: Verdict | None) -> dict[str, Any]:
-    one_ = asking.situation_of(asked.data)
-    scene = address.scene_of(one_.scene)
-    choices = [(k, one_.options[k][0]) for k in asked.data["letters"]]
-    out: dict[str, Any] = {"line": f"{one_.job} {scene.title}.", "choices": choices}
-    if verdict is not None:
-        found = asking.judged(one_)
-        out["said"] = {k: [v.sentence for v in found.said[k]] for k in found.said}
-        out["best"] = found.best
-    return out
+        return [there(s) for s in sides]
+    return [there(s, w) for w in "rw" for s in sides]
 
 
 @blueprint.post("/<int:number>/<int:place>")
@@ -229,19 +149,11 @@ def answered(number: int, place: int) -> ResponseReturnValue:
         said = request.form.get("said", "").strip()
         if not said:
             raise PlumError("Choose or mark something first.")
-        found = asking.verdict(asked, said)
-        seconds = _seconds(request.form.get("seconds", ""))
+        found = asked.verdict(said)
+        seconds = within_or(request.form.get("seconds", ""), 0.0, 3600.0, 0.0)
         given = Answer(at, asked.data, said, found.right, found.measure, found.size, seconds, now())
         drills.answer(db(), number, given)
     return redirect(url_for("drill.ask", number=number, place=place))
-
-
-def _seconds(text: str) -> float:
-    try:
-        value = float(text)
-    except ValueError:
-        return 0.0
-    return value if 0 <= value < 3600 else 0.0
 
 
 @blueprint.get("/<int:number>/<int:place>/<side>.jpg")
@@ -252,32 +164,19 @@ def picture(number: int, place: int, side: str) -> ResponseReturnValue:
     guess = request.args.get("if", "")
     if guess and at == len(given) + 1:
         asked = asking.question(drill, at - 1, given)
-        given.append(_supposed(asked, at - 1, guess == "r"))
+        given.append(asked.supposed(at - 1, guess == "r"))
     if not 0 <= at <= len(given):
         raise NotFound("This question has not come yet.")
-    asked = asking.question(drill, at, given)
-    if not asked.data:
+    if any(a.number == at and not a.question for a in given):
         raise NotFound("Only the answer to this question is known here, not its pictures.")
+    asked = asking.question(drill, at, given)
     said = next((a.said for a in drill.answers if a.number == at), "")
-    if not said and (side == "marked" or (asked.kind == "set" and side != "p")):
+    if not said and asked.kind.hidden(side):
         raise NotFound("This is shown after the answer.")
-    body = asking.picture(asked, side, said)
+    body = asked.picture(side, said)
     response = Response(body, mimetype="image/jpeg")
     response.headers["Cache-Control"] = "private, max-age=600"
     return response
-
-
-def _supposed(asked: Asked, at: int, right: bool) -> Answer:
-    """An answer that was not given yet, as far as the next question hangs on it."""
-    if asked.kind == "which" and asked.data["dim"] != NOTHING:
-        size = octaves(asked.data["size"])
-        return Answer(at, asked.data, "", right, f"which:{asked.data['dim']}", size)
-    if asked.kind == "far":
-        return Answer(at, asked.data, "", right, "far", octaves(asked.data["ratio"]))
-    if asked.kind == "where":
-        share = asking.spot_seen(asked).share
-        return Answer(at, asked.data, "", right, "where", octaves(100 * share))
-    return Answer(at, asked.data, "", right, asked.kind)
 
 
 @blueprint.get("/<int:number>/result")
@@ -292,8 +191,8 @@ def result(number: int) -> str:
         drill=drill,
         who=who,
         others=others,
-        missed=results.missed(drill),
-        title=KINDS[drill.kind],
+        missed=asking.missed(drill),
+        title=KINDS[drill.kind].title,
         lines=progress.lines(who),
         tired=progress.tired(who),
     )
@@ -325,7 +224,7 @@ def file(number: int) -> Response:
         raise PlumError("This drill follows its person. Begin one that asks the same of everybody.")
     named = {e.id: e.name for e in drills.eyes(db())}
     every = [(named[d.eye], d) for d in (drill, *drills.same(db(), drill)) if d.answers]
-    name = f"{stem(KINDS[drill.kind])}-{drill.seed}.drill.json"
+    name = f"{stem(KINDS[drill.kind].title)}-{drill.seed}.drill.json"
     return attached(name, drills.to_file(drill, every), "application/json")
 
 

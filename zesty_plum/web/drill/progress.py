@@ -5,14 +5,12 @@ from dataclasses import dataclass
 from itertools import groupby
 
 from ...core.drill import memory
-from ...core.drill.dimensions import DIMENSIONS
-from ...core.drill.places import SCALE
+from ...core.drill.kinds import KINDS
 from ...core.drill.quest import Quest, Scale
 from ...store import drills
 from ...store.drills import Answer, Eye
 from ..context import db
 from ..eyes import LATELY, answers_of
-from .asking import FAR_SCALE
 
 WIDE, HIGH = 160, 30  # of a small plot
 FEWEST = 4  # answers, from which a threshold is told
@@ -31,36 +29,16 @@ class Line:
 
 def lines(who: Eye) -> list[Line]:
     """What somebody can see, by measure; those that were asked often enough."""
-    every = answers_of(who.id)
-    out = []
-    for dim in DIMENSIONS:
-        mine = [a for a in every if a.measure == f"which:{dim.id}"]
+    every, out = answers_of(who.id), []
+    for measure in (m for kind in KINDS.values() for m in kind.measures):
+        mine = [a for a in every if a.measure == measure.id]
         if len(mine) < FEWEST:
             continue
-        points, last = _path(mine, dim.scale)
-        middle, low, high = (2.0**v for v in last)
-        told = dim.words(middle, True).rsplit(" ", 1)[0]
-        words = f"{told} ({_short(low, dim.unit)} to {_short(high, dim.unit)})"
-        out.append(Line(dim.label, words, points, len(mine)))
-    for label, measure, scale in (("How far", "far", FAR_SCALE), ("Where", "where", SCALE)):
-        mine = [a for a in every if a.measure == measure]
-        if len(mine) < FEWEST:
-            continue
-        points, last = _path(mine, scale)
-        right = sum(a.right for a in mine[-10:])
-        of = min(10, len(mine))
-        if measure == "far":
-            words = f"tells sizes {2.0 ** last[0]:.2f} times apart; {right} of the last {of} right"
-        else:
-            words = f"finds {right} of the last {of} places, of {2.0 ** last[0]:.1f} % of the frame"
-        out.append(Line(label, words, points, len(mine)))
+        points, threshold = _path(mine, measure.scale)
+        last = mine[-10:]
+        words = measure.words(threshold, sum(a.right for a in last), len(last))
+        out.append(Line(measure.label, words, points, len(mine)))
     return out
-
-
-def _short(value: float, unit: str) -> str:
-    if unit == "share":
-        return f"{100 * value:.1f}" if value < 0.1 else f"{100 * value:.0f}"
-    return f"{value:.2g}" if value < 10 else f"{value:.0f}"
 
 
 def _path(mine: list[Answer], scale: Scale) -> tuple[str, tuple[float, float, float]]:
