@@ -74,6 +74,7 @@ figures: $(VENV)/.equipped
 	$(BIN)/python -m tools.scenes
 	$(BIN)/python -m tools.learning
 	$(BIN)/python -m tools.speed
+	$(BIN)/python -m tools.formats
 
 scenes:
 	test -x scenes/work/venv/bin/python || $(PYTHON) -m venv scenes/work/venv

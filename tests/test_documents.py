@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
+from tools import formats
 from zesty_plum.cli import COMMANDS, main
 
 ROOT = Path(__file__).parents[1]
@@ -154,3 +155,8 @@ def test_every_command_has_an_example_in_its_help():
 @pytest.mark.parametrize("script", sorted(p.name for p in (ROOT / "tools").glob("*.sh")))
 def test_a_shell_script_can_be_read(script):
     subprocess.run(["bash", "-n", str(ROOT / "tools" / script)], check=True)
+
+
+def test_the_tables_of_fields_are_those_of_the_declarations():
+    page = formats.PAGE.read_text("utf-8")
+    assert formats.written(page) == page, "run make figures, or python -m tools.formats"

@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 
 from ..errors import PlumError, Refused
 from .kinds import Kind, Schema
+from .number import spoken
 
 Thing = TypeVar("Thing")
 
@@ -199,7 +200,8 @@ def _fits(each: Field) -> str:
         other = {None: " or null"}.get(each.kind.unsaid, "") if "anyOf" in told else ""
         if "anyOf" in told and each.kind.unsaid is not None:
             other = f" or {each.kind.unsaid}"
-        return f"{whole}{within['minimum']:g} to {within['maximum']:g}{other}"
+        low, high = spoken(within["minimum"]), spoken(within["maximum"])
+        return f"{whole}{low} to {high}{other}"
     if "maxLength" in within:
         return f"text of up to {within['maxLength']} letters"
     return {"^\\d{4}": "a date"}.get(within.get("pattern", "")[:6], "a time, as 06:15")
