@@ -15,11 +15,11 @@ from tests.builders import HERON, file_of, raw_of, recipe
 from zesty_plum.archive.folder import client_of
 from zesty_plum.archive.shots import shots
 from zesty_plum.cli import main
+from zesty_plum.core.base.errors import PlumError
+from zesty_plum.core.base.saving import save
 from zesty_plum.core.bodies import file
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.pictures import metadata
 from zesty_plum.core.recipe import dumps
-from zesty_plum.core.saving import save
 
 LINEN = recipe("Slack tide", style="linen")
 TIME, LENS, NORTH = "2026:10:03 18:20:01", 35.0, "N"

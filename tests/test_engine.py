@@ -6,7 +6,7 @@ import json
 import numpy as np
 
 from tools import engine
-from zesty_plum.web.address import ENGINE
+from zesty_plum.web.render.address import ENGINE
 
 SAME = 0.4  # of 255, by which another processor's last digits may move the mean of a cell
 
@@ -21,4 +21,4 @@ def test_pictures_change_only_with_the_engines_number():
         for name, cells in now.items()
         if np.abs(np.array(cells) - kept["pictures"][name]).max() > SAME
     ]
-    assert not changed, f"raise ENGINE in web/address.py, then make prepared: {changed}"
+    assert not changed, f"raise ENGINE in web/render/address.py, then make prepared: {changed}"

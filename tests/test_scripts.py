@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from zesty_plum.web.keys import KEYS
+from zesty_plum.web.frame.keys import KEYS
 
 ROOT = Path(__file__).parents[1]
 SCRIPTS = ROOT / "zesty_plum" / "web" / "static" / "js"

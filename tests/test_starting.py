@@ -15,14 +15,15 @@ import pytest
 from PIL import Image
 
 from zesty_plum.cli import COMMANDS, main, warming
+from zesty_plum.core.base.loops import Loop
 from zesty_plum.core.bodies import file, known, shipped
-from zesty_plum.core.loops import Loop
 from zesty_plum.demo import TAUGHT, prepared
 from zesty_plum.demo.seed import seed
 from zesty_plum.store import bodies, database
 from zesty_plum.store.renders import SHIPPED, Renders
-from zesty_plum.web import create_app, rendering
-from zesty_plum.web.rendering import ROW_WIDTH, Rendered
+from zesty_plum.web import create_app
+from zesty_plum.web.render import rendering
+from zesty_plum.web.render.rendering import ROW_WIDTH, Rendered
 
 HEAVY = "distributed dask tornado reportlab av rawpy matplotlib".split()  # noqa: SIM905
 OF_PICTURES = [*HEAVY, "numba", "cv2", "flask", "PIL", "scipy"]
@@ -89,7 +90,7 @@ def test_every_command_of_the_table_is_there():
 
 
 LOOPS = """
-from zesty_plum.core.loops import inlined, loop_with
+from zesty_plum.core.base.loops import inlined, loop_with
 
 @inlined
 def twice(x):

@@ -1,5 +1,5 @@
 """Writes what some pictures look like, `tests/engine.json`, by which a test tells that pixels have
-changed: `make prepared`, after raising `ENGINE` in `zesty_plum/web/address.py`."""
+changed: `make prepared`, after raising `ENGINE` in `zesty_plum/web/render/address.py`."""
 
 import json
 from pathlib import Path
@@ -11,7 +11,7 @@ from tools import asked
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import shipped
 from zesty_plum.core.develop.pipeline import develop
-from zesty_plum.web.address import ENGINE
+from zesty_plum.web.render.address import ENGINE
 
 KEPT = Path(__file__).parents[1] / "tests" / "engine.json"
 WIDTH, CELLS = 240, (6, 4)  # pixels across, and cells of which the mean is kept

@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import Error, expect
 
 from tests.browser.test_story import accessible, picture, settle
-from zesty_plum.web.screens import screens
+from zesty_plum.web.frame.screens import screens
 
 pytestmark = pytest.mark.browser
 

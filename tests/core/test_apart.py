@@ -15,7 +15,7 @@ import tifffile
 from PIL import Image, ImageCms
 
 from tests.builders import file_of
-from zesty_plum.core.errors import PlumError
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.pictures import apart as parted
 from zesty_plum.core.pictures import worker
 from zesty_plum.core.pictures.apart import Apart

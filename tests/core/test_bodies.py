@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 
 from tests.builders import HERON, flat_scene
 from zesty_plum.core import bodies
+from zesty_plum.core.base.errors import NotFound, PlumError
 from zesty_plum.core.develop import sense
 from zesty_plum.core.develop.pipeline import develop
-from zesty_plum.core.errors import NotFound, PlumError
 from zesty_plum.core.look import Balance, Look
 from zesty_plum.core.recipe import make
 from zesty_plum.core.translate import translate

@@ -11,8 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zesty_plum.cli import main
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import bodies, body, bring, file, forget, shipped
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.recipe import dumps, make
 
 MINE = file.to_data(body("heron-m2")) | {"id": "mine", "name": "Mine"}

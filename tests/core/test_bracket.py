@@ -7,8 +7,8 @@ import pytest
 from skimage.color import deltaE_ciede2000, rgb2lab
 
 from zesty_plum.core import scenes
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.develop.pipeline import develop
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.judge.bracket import bracket
 from zesty_plum.core.recipe import make
 

@@ -3,7 +3,7 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zesty_plum.core.cache import BoundedCache
+from zesty_plum.core.base.cache import BoundedCache
 
 STEPS = st.lists(
     st.tuples(st.sampled_from(["get", "put", "make"]), st.integers(0, 6), st.integers(0, 9)),

@@ -12,6 +12,7 @@ from PIL import Image
 
 from tests.builders import file_of
 from zesty_plum.core import scenes
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import body, file, known
 from zesty_plum.core.bodies.remade import Steps, divided
 from zesty_plum.core.colour.difference import ciede2000
@@ -19,7 +20,6 @@ from zesty_plum.core.colour.lab import encoded_to_lab
 from zesty_plum.core.colour.spaces import REC2020_TO_XYZ
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.develop.taking import make_point
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.learn import chart, pairs, plainly
 from zesty_plum.core.look import Look
 from zesty_plum.core.paper.chart import sheet

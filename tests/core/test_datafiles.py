@@ -5,8 +5,8 @@ import re
 import pytest
 
 from tests.core.test_bodies import OTHER
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import reading
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.judge import rules
 from zesty_plum.core.styles import HERE as STYLES
 from zesty_plum.core.styles import read as read_style

@@ -7,7 +7,7 @@ from datetime import date
 import pytest
 from jsonschema import Draft202012Validator
 
-from zesty_plum.core.errors import Refused
+from zesty_plum.core.base.errors import Refused
 from zesty_plum.core.fields.declared import (
     checked,
     declared,

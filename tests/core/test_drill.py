@@ -15,12 +15,12 @@ from hypothesis import strategies as st
 from scipy import ndimage
 
 from zesty_plum.core import scenes
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import body
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.drill import matching, memory, pairs, places, situations, sums
 from zesty_plum.core.drill.dimensions import BY_ID, DIMENSIONS, SEEN_AS
 from zesty_plum.core.drill.quest import Quest, replayed
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.judge.beside import in_words
 from zesty_plum.core.judge.verdicts import judge
 from zesty_plum.core.measure.looking import look_at

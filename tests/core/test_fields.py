@@ -9,11 +9,12 @@ import numpy as np
 import pytest
 
 from tests.builders import HERON, flat_scene
-from zesty_plum.core import lut, scenes
+from zesty_plum.core import scenes
 from zesty_plum.core.bodies import Body, Choice, Dial
 from zesty_plum.core.develop import balance, local, reduce_noise
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.develop.taking import exposed, make_point, table_key
+from zesty_plum.core.exchange import lut
 from zesty_plum.core.look import Balance, Gauge, Look, Metering, Stage, about, at_rest, missing
 from zesty_plum.core.measure import expected, texture
 from zesty_plum.core.measure.compare import difference, to_lab

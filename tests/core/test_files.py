@@ -19,12 +19,13 @@ from skimage import data
 
 from tests.builders import HERON, recipe, rendered
 from tests.builders import file_of as picture_file
-from zesty_plum.core import lut, scenes
 from zesty_plum.core import recipe as recipes
+from zesty_plum.core import scenes
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.spaces import linear_srgb_to_lab, srgb_decode
 from zesty_plum.core.develop.pipeline import Passage, develop
-from zesty_plum.core.errors import PlumError
+from zesty_plum.core.exchange import lut
 from zesty_plum.core.pictures import metadata
 from zesty_plum.core.pictures.read import read
 from zesty_plum.core.pictures.write import check_kind, file_of

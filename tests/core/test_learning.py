@@ -14,11 +14,11 @@ from click.testing import CliRunner
 from PIL import Image
 
 from zesty_plum.cli import main
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import body, bring, file, forget
 from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.lab import encoded_to_lab
 from zesty_plum.core.develop.pipeline import develop
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.learn import align, pairs, reading, sure
 from zesty_plum.core.look import Look
 from zesty_plum.core.pictures.read import read

@@ -10,13 +10,13 @@ import pytest
 from scipy.interpolate import CubicHermiteSpline
 
 from zesty_plum.core import scenes
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import body, bring, file, forget, known
 from zesty_plum.core.colour.spaces import srgb_encode
 from zesty_plum.core.develop import learnt
 from zesty_plum.core.develop.part import Where, all_of
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.develop.taking import make_point
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.learn.sure import NAMES
 from zesty_plum.core.learn.untaught import untaught
 from zesty_plum.core.look import Look

@@ -9,8 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zesty_plum.core import recipe as recipes
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import bodies
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.exchange import recipe_in_text, written
 from zesty_plum.core.lists import Kind, read_list
 from zesty_plum.core.lists.read import Choice

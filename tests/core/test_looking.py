@@ -6,12 +6,12 @@ import pytest
 
 from zesty_plum.core import recipe as recipes
 from zesty_plum.core import scenes
-from zesty_plum.core.begin import goals
 from zesty_plum.core.colour.lab import encoded_to_lab
 from zesty_plum.core.colour.spaces import LUMA_709
 from zesty_plum.core.judge.naming import suggested_name
 from zesty_plum.core.judge.verdicts import judge
 from zesty_plum.core.measure import tally, views
+from zesty_plum.core.recipe.begin import goals
 
 PIXELS = np.random.default_rng(2).integers(0, 256, (40, 50, 3)).astype(np.uint8)
 

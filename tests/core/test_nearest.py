@@ -8,14 +8,15 @@ import pytest
 from PIL import Image
 
 from tests.builders import HERON, file_of, rendered
-from zesty_plum.core import grainy, scenes
+from zesty_plum.core import scenes
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.colour.difference import ciede2000
 from zesty_plum.core.colour.lab import encoded_to_lab
 from zesty_plum.core.develop.pipeline import develop
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.look import Look
-from zesty_plum.core.nearest import nearest
 from zesty_plum.core.pictures.read import read
+from zesty_plum.core.translate import grainy
+from zesty_plum.core.translate.nearest import nearest
 from zesty_plum.demo.turnstone import shoot
 
 OTHERS = ("quayside", "supper", "loft", "jetty")

@@ -5,7 +5,7 @@ import math
 
 import pytest
 
-from zesty_plum.core import nominal
+from zesty_plum.core.base import nominal
 
 
 @pytest.mark.parametrize(

@@ -9,14 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import body
 from zesty_plum.core.develop.sense import Programme, expose
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.look import Balance
 from zesty_plum.core.notes import recurring, search, singly, which
 from zesty_plum.core.notes.moves import moves, suggested, told
 from zesty_plum.core.recipe import make
-from zesty_plum.core.search import parse
+from zesty_plum.core.recipe.search import parse
 from zesty_plum.core.styles import style
 
 HERON, WADER = body("heron-m2"), body("wader-v1")

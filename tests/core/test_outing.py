@@ -10,12 +10,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import body, shipped
 from zesty_plum.core.develop.sense import LONGEST
-from zesty_plum.core.errors import PlumError
+from zesty_plum.core.exchange.lut import table
 from zesty_plum.core.kit.case import About
 from zesty_plum.core.look import Balance, Look, Metering
-from zesty_plum.core.lut import table
 from zesty_plum.core.outing import bag, clash, leaving, meter, power, sunlight
 from zesty_plum.core.outing.lights import FIXED, out_of_doors
 from zesty_plum.core.outing.needs import needs

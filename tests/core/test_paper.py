@@ -17,8 +17,8 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from tests.builders import named
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import bodies
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.paper import card, code, faces, pdf, scan
 from zesty_plum.core.pictures import metadata, write
 from zesty_plum.core.recipe import Intent, make

@@ -13,7 +13,7 @@ from PIL import Image, ImageCms
 from skimage import data
 
 from tests.builders import file_of, raw_of, rendered
-from zesty_plum.core.errors import PlumError
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.pictures import decode
 from zesty_plum.core.pictures import read as reader
 from zesty_plum.core.pictures.read import read

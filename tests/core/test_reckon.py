@@ -14,8 +14,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from zesty_plum.cli import main
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import body
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.reckon import brackets, cards, codes, light, natives, sun, time, view
 from zesty_plum.core.reckon.sheet import BY_ID, SHEET
 from zesty_plum.core.reckon.solve import answered

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from benchmarks import baking
 from tests.builders import HERON, flat_scene, recipe, rendered
-from zesty_plum.core import fastmath, lut, scenes
+from zesty_plum.core import scenes
+from zesty_plum.core.base import fastmath
 from zesty_plum.core.bodies import body
 from zesty_plum.core.colour.spaces import (
     LUMA_709,
@@ -22,6 +23,7 @@ from zesty_plum.core.colour.spaces import (
 from zesty_plum.core.develop import gamut, point, table, tone
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.develop.taking import exposed, make_point
+from zesty_plum.core.exchange import lut
 from zesty_plum.core.measure.views import zebras
 from zesty_plum.core.styles import style, styles
 from zesty_plum.core.styles.parameters import Tone

@@ -16,7 +16,7 @@ from pathlib import Path
 import pytest
 
 from tests.builders import recipe
-from zesty_plum.core.errors import PlumError
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.recipe import dumps
 from zesty_plum.store import backup, database, faults, rounds, shelf, slips, unreadable
 from zesty_plum.store.place import DAY, prepared
@@ -311,7 +311,7 @@ def test_what_the_database_says_is_told_and_reading_goes_on(client, monkeypatch,
             db.execute(state)
         return db
 
-    monkeypatch.setattr("zesty_plum.web.context.database.connect", limited)
+    monkeypatch.setattr("zesty_plum.web.frame.context.database.connect", limited)
     if not state:
         held.execute("BEGIN IMMEDIATE")
     answers = [save(client) for _ in range(40)]

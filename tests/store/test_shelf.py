@@ -15,10 +15,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.builders import named
-from zesty_plum.core import exchange, search
+from zesty_plum.core import exchange
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import bodies
-from zesty_plum.core.errors import PlumError
-from zesty_plum.core.recipe import make
+from zesty_plum.core.recipe import make, search
 from zesty_plum.store import batches, database, shelf, slips
 
 NOW = "2026-10-03T18:00:00Z"

@@ -13,9 +13,9 @@ from contextlib import closing, contextmanager
 import pytest
 
 from tests.builders import recipe
-from zesty_plum.core import search
-from zesty_plum.core.errors import NotFound, PlumError
+from zesty_plum.core.base.errors import NotFound, PlumError
 from zesty_plum.core.exchange import Brought
+from zesty_plum.core.recipe import search
 from zesty_plum.store import backup, batches, database, shelf, slips
 from zesty_plum.store import tables as tables_of
 from zesty_plum.store.place import prepared

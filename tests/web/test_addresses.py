@@ -17,13 +17,14 @@ from werkzeug.datastructures import MultiDict
 from tests.builders import HERON, recipe
 from zesty_plum import allocator
 from zesty_plum.core import scenes
-from zesty_plum.core.cache import BoundedCache
+from zesty_plum.core.base.cache import BoundedCache
 from zesty_plum.core.develop import table
 from zesty_plum.core.recipe import make
 from zesty_plum.core.scenes import frame
 from zesty_plum.store.renders import Renders
-from zesty_plum.web import address, limits, rendering
-from zesty_plum.web.take import file_name
+from zesty_plum.web.render import address, rendering
+from zesty_plum.web.server import limits
+from zesty_plum.web.ways.take import file_name
 
 picks = st.lists(st.integers(0, 60), min_size=len(HERON.dials), max_size=len(HERON.dials))
 

@@ -13,9 +13,9 @@ import pytest
 from tests.builders import file_of, raw_of, rendered
 from tests.web.test_cases import words
 from zesty_plum.core import scenes
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.drill.dimensions import BY_ID
 from zesty_plum.core.drill.quest import octaves
-from zesty_plum.core.errors import PlumError
 from zesty_plum.store import backup, database, drills
 from zesty_plum.store.drills import Answer
 from zesty_plum.web import create_app

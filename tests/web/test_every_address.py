@@ -16,7 +16,7 @@ from zesty_plum.core import scenes
 from zesty_plum.demo.seed import seed
 from zesty_plum.store.database import connect
 from zesty_plum.web import create_app
-from zesty_plum.web.values import choice, identity, place, whole, within
+from zesty_plum.web.frame.values import choice, identity, place, whole, within
 
 ODD = (
     "",

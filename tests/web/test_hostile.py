@@ -12,11 +12,11 @@ import numpy as np
 import pytest
 
 from tests.builders import file_of, recipe
-from zesty_plum.core.errors import PlumError
+from zesty_plum.core.base.errors import PlumError
+from zesty_plum.core.base.text import well_formed, well_formed_data
 from zesty_plum.core.paper import faces
 from zesty_plum.core.pictures import metadata
 from zesty_plum.core.recipe import dumps, from_data, to_data
-from zesty_plum.core.text import well_formed, well_formed_data
 
 JSON = {"Accept": "application/json"}
 HALF = "\ud800"
@@ -92,7 +92,7 @@ def test_a_packet_that_opens_for_ever_is_refused_at_once(tmp_path, packed):
     path.write_bytes(png_with(BOMB, packed))
     script = (
         "import sys; from pathlib import Path; from zesty_plum.core.pictures import metadata\n"
-        "from zesty_plum.core.errors import PlumError\n"
+        "from zesty_plum.core.base.errors import PlumError\n"
         "try: print(metadata.find(Path(sys.argv[1]).read_bytes()))\n"
         "except PlumError as error: print(error)"
     )

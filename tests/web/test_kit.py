@@ -14,11 +14,11 @@ from PIL import Image
 
 from tests.builders import file_of, rendered
 from zesty_plum.core import scenes
+from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.bodies import Choice, file, known
 from zesty_plum.core.bodies import bodies as every
-from zesty_plum.core.carried import bodies_in
-from zesty_plum.core.errors import PlumError
 from zesty_plum.core.exchange import packed, read_many
+from zesty_plum.core.exchange.carried import bodies_in
 from zesty_plum.core.learn import chart
 from zesty_plum.core.lists import read_list
 from zesty_plum.core.recipe import dumps, loads, make

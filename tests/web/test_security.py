@@ -7,7 +7,7 @@ from urllib.parse import urlsplit
 
 import pytest
 
-from zesty_plum.web import limits, serving
+from zesty_plum.web.server import limits, serving
 
 ELSEWHERE = {"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "no-cors"}
 FOLLOWED = ELSEWHERE | {"Sec-Fetch-Mode": "navigate", "Sec-Fetch-Dest": "document"}

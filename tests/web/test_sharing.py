@@ -15,8 +15,8 @@ import pytest
 
 from tests.builders import recipe
 from zesty_plum.store import database, devices, slips
-from zesty_plum.web import sharing
-from zesty_plum.web.sharing import COOKIE, ENVIRON, Share
+from zesty_plum.web.server import sharing
+from zesty_plum.web.server.sharing import COOKIE, ENVIRON, Share
 
 NOW = "2026-10-03T18:00:00Z"
 HOST = {"Host": "192.168.1.20:8760"}

@@ -14,7 +14,8 @@ from PIL import Image
 
 from tests.builders import file_of, named
 from tests.conftest import Reader
-from zesty_plum.core import exchange, lut
+from zesty_plum.core import exchange
+from zesty_plum.core.exchange import lut
 from zesty_plum.core.recipe import dumps, loads
 from zesty_plum.store import database, slips
 from zesty_plum.web import create_app

@@ -6,8 +6,8 @@ from collections import Counter
 
 import pytest
 
-from zesty_plum.web import turns
-from zesty_plum.web.turns import Busy, Newest, Rank, Superseded, Turns
+from zesty_plum.web.server import turns
+from zesty_plum.web.server.turns import Busy, Newest, Rank, Superseded, Turns
 
 
 class Crowd:

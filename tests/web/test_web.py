@@ -16,8 +16,8 @@ from zesty_plum.core import scenes
 from zesty_plum.core.bodies import bodies
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.pictures import metadata
-from zesty_plum.web.screens import screens
-from zesty_plum.web.security import POLICY
+from zesty_plum.web.frame.screens import screens
+from zesty_plum.web.server.security import POLICY
 
 
 def sent(data: bytes, name: str) -> dict:

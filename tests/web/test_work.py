@@ -11,8 +11,9 @@ import pytest
 
 from tests.builders import recipe
 from zesty_plum.core.recipe import dumps
-from zesty_plum.web import bring, turns
-from zesty_plum.web.turns import Rank
+from zesty_plum.web import bring
+from zesty_plum.web.server import turns
+from zesty_plum.web.server.turns import Rank
 
 JSON = {"Accept": "application/json"}
 

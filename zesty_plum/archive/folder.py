@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from ..core.base.errors import PlumError
+from ..core.base.late import library
 from ..core.bodies import file, shipped
-from ..core.errors import PlumError
-from ..core.late import library
 from ..core.recipe import Recipe, dumps
 from .one import FAILED, develop_one
 from .shots import Shot, shots

@@ -2,17 +2,17 @@
 
 from pathlib import Path
 
-from ..core import bands
+from ..core.base import bands
+from ..core.base.errors import PlumError
+from ..core.base.late import library
+from ..core.base.saving import save
 from ..core.bodies import bring
 from ..core.develop.pipeline import Passage
-from ..core.errors import PlumError
-from ..core.late import library
 from ..core.pictures import MOST_BYTES, metadata
 from ..core.pictures.apart import apart
 from ..core.pictures.read import read
 from ..core.pictures.write import file_of
 from ..core.recipe import Recipe, loads
-from ..core.saving import save
 
 cv2 = library("cv2")
 

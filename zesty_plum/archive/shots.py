@@ -5,7 +5,7 @@ from collections import Counter
 from dataclasses import dataclass
 from pathlib import Path
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 
 # What lies beside pictures and is none; files of unknown kinds may be raws, and are tried.
 OTHER = ("text", "audio", "video", "application", "font", "message", "multipart", "model")

@@ -8,7 +8,7 @@ from pathlib import Path
 import click
 
 from ..archive.folder import Outcome, develop_folder
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 from .common import BODY_FILES, EXAMPLE, JSON, print_json, told_faults
 from .given import read_recipe
 

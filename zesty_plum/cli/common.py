@@ -10,7 +10,7 @@ from typing import Any
 
 import click
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 from ..core.pictures import MOST_BYTES
 from ..store import faults
 

@@ -5,10 +5,10 @@ from pathlib import Path
 
 import click
 
+from ..core.base.errors import PlumError
+from ..core.base.saving import save
 from ..core.bodies import body
 from ..core.bodies import file as body_file
-from ..core.errors import PlumError
-from ..core.saving import save
 from .common import EXAMPLE, print_json, told_faults
 
 # The module that reads each format, loaded when it is asked for.

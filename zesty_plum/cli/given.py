@@ -5,7 +5,7 @@ from pathlib import Path
 import click
 
 from ..core import scenes
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 from ..core.pictures import metadata
 from ..core.pictures.read import read
 from ..core.recipe import Recipe, loads

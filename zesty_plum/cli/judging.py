@@ -7,18 +7,18 @@ from pathlib import Path
 import click
 
 from ..core import scenes
+from ..core.base.errors import PlumError
+from ..core.base.saving import save
 from ..core.bodies import body
-from ..core.errors import PlumError
 from ..core.judge.rules import SCHOOLS
 from ..core.judge.verdicts import judge
 from ..core.judge.workbench import LOOK_AT
 from ..core.measure.looking import apart, look_at
-from ..core.nearest import nearest
 from ..core.pictures.read import read
 from ..core.recipe import dumps
-from ..core.saving import save
 from ..core.scenes.scene import Scene
 from ..core.translate import translate
+from ..core.translate.nearest import nearest
 from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_bytes, told_faults
 from .given import read_recipe
 

@@ -9,10 +9,10 @@ from typing import Any
 
 import click
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
+from ..core.base.saving import save
 from ..core.kit import card, differ
 from ..core.kit.presses import presses, total
-from ..core.saving import save
 from ..store import cases, database, readings
 from ..store.cases import Case
 from ..store.place import prepared

@@ -5,8 +5,8 @@ from typing import TYPE_CHECKING
 
 import click
 
+from ..core.base.saving import save
 from ..core.bodies import FIRST, body, file
-from ..core.saving import save
 from .common import BODY_FILES, EXAMPLE, JSON, print_json, read_bytes, told_faults
 
 if TYPE_CHECKING:

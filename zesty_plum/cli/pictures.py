@@ -5,12 +5,13 @@ from pathlib import Path
 
 import click
 
-from ..core import lut, scenes
+from ..core import scenes
+from ..core.base.errors import PlumError
+from ..core.base.saving import save
 from ..core.develop.pipeline import Passage, develop
-from ..core.errors import PlumError
+from ..core.exchange import lut
 from ..core.paper import card
 from ..core.pictures.write import check_kind, file_of
-from ..core.saving import save
 from .common import BODY_FILES, EXAMPLE, told_faults
 from .given import read_recipe, scene_of
 

@@ -6,8 +6,8 @@ from typing import Any, TypeVar
 
 import click
 
-from ..core.errors import PlumError
-from ..core.nominal import printed_time
+from ..core.base.errors import PlumError
+from ..core.base.nominal import printed_time
 from ..core.reckon import brackets, cards, codes, light, sun, time, view
 from ..core.reckon.time import seconds
 from .common import EXAMPLE, JSON, print_json, told_faults

@@ -12,7 +12,7 @@ from pathlib import Path
 import click
 
 from ..allocator import keep_freed
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 from ..demo.prepared import lay_out
 from ..store import database
 from .common import EXAMPLE, told_faults
@@ -56,9 +56,9 @@ def _network_address(text: str) -> str:
 
 def _run(data: Path, host: str, port: int, with_demo: bool, sharing: Sharing | None = None) -> None:
     from ..web import create_app
-    from ..web.security import LOOPBACK
-    from ..web.serving import Serving, certified
-    from ..web.sharing import Share
+    from ..web.server.security import LOOPBACK
+    from ..web.server.serving import Serving, certified
+    from ..web.server.sharing import Share
 
     if host not in LOOPBACK:
         raise PlumError(

@@ -30,7 +30,7 @@ EVERY: dict[str, Value] = {
 def warm(idle: Callable[[], float], stopped: threading.Event) -> None:
     """While nobody waits for anything: the first picture, then all loops that the next ones
     take. `idle` says for how many seconds nobody did."""
-    from ..web.address import FIRST_BODY, FIRST_SCENE
+    from ..web.render.address import FIRST_BODY, FIRST_SCENE
 
     while idle() < QUIET:
         if stopped.wait(LOOK):

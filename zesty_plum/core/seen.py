@@ -9,7 +9,7 @@ many just visible changes it takes before they speak.
 from dataclasses import dataclass
 from enum import StrEnum
 
-from .nominal import printed_iso
+from .base.nominal import printed_iso
 
 # Just visible changes, side by side, for a careful eye.
 MIRED = 5.0  # of a light on greys; filters for lamps are sold in steps of about this size

@@ -10,7 +10,7 @@ from contextlib import closing
 from datetime import datetime, timedelta
 from pathlib import Path
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 from ..store.place import DATABASE
 
 LIBRARY = Path(__file__).parent / "library.db.xz"

@@ -20,8 +20,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
 
-from ..core import zips
-from ..core.errors import PlumError
+from ..core.base import zips
+from ..core.base.errors import PlumError
 from . import bodies, faults, shelf
 from .database import WAIT, check, connect, prepare, transaction
 from .place import Place

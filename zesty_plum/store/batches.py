@@ -6,8 +6,8 @@ import sqlite3
 from dataclasses import dataclass
 from functools import lru_cache
 
+from ..core.base.errors import NotFound, PlumError
 from ..core.bodies import marks
-from ..core.errors import NotFound, PlumError
 from ..core.exchange import Brought
 from ..core.recipe import from_data, to_data
 from . import shelf, slips

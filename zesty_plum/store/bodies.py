@@ -5,8 +5,8 @@ from contextlib import suppress
 from dataclasses import dataclass, replace
 
 from ..core import bodies
+from ..core.base.errors import NotFound, PlumError
 from ..core.bodies import Body, file
-from ..core.errors import NotFound, PlumError
 from . import checks
 from .database import transaction
 from .tables import Counts, Tables

@@ -6,15 +6,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from ..core.base.errors import NotFound, PlumError
+from ..core.base.text import shortened, told_apart
 from ..core.bodies import Body, Value, bodies, body
-from ..core.errors import NotFound, PlumError
 from ..core.fields.declared import checked, declared
 from ..core.kit import card
 from ..core.kit.case import MOST_WORD, About
 from ..core.kit.differ import Planned
 from ..core.kit.state import Held, State, bank_of, held, slot_of
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
-from ..core.text import shortened, told_apart
 from . import checks, slips
 from .database import insert, transaction
 from .tables import Counts, Tables

@@ -5,7 +5,7 @@ import re
 import sqlite3
 from collections.abc import Callable
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 
 
 class CannotRead(PlumError):

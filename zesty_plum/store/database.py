@@ -9,7 +9,7 @@ from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 from typing import Any
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 from . import faults
 
 SCHEMA = Path(__file__).parent / "schema"

@@ -5,7 +5,7 @@ import secrets
 import sqlite3
 from dataclasses import dataclass
 
-from ..core.errors import NotFound, PlumError
+from ..core.base.errors import NotFound, PlumError
 from .database import transaction
 from .tables import Tables
 

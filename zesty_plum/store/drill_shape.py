@@ -4,7 +4,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field, StrictInt, StrictStr, ValidationError
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 from .drills import FORMAT, MOST_EYES, MOST_MANY, MOST_NAME, MOST_SEED, VERSION
 
 

@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from ..core.base.errors import NotFound, PlumError
+from ..core.base.text import well_formed, well_formed_data
 from ..core.drill.kinds import KINDS
-from ..core.errors import NotFound, PlumError
-from ..core.text import well_formed, well_formed_data
 from . import checks
 from .database import insert, transaction
 from .tables import Counts, Tables

@@ -4,14 +4,14 @@ import json
 import sqlite3
 from typing import Any
 
+from ..core.base.errors import PlumError
+from ..core.base.text import shortened, well_formed_data
 from ..core.bodies import bodies
-from ..core.errors import PlumError
 from ..core.fields.declared import from_file, to_file
 from ..core.fields.declared import schema as schema_of
 from ..core.fields.kinds import Schema
 from ..core.kit.case import About, Stands
 from ..core.recipe import from_data, to_data
-from ..core.text import shortened, well_formed_data
 from . import cases
 from .cases import Case, New, Put
 

@@ -12,9 +12,9 @@ from contextlib import suppress
 from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
 
+from ..core.base.errors import NotFound, PlumError
+from ..core.base.saving import save
 from ..core.bodies import Body, file
-from ..core.errors import NotFound, PlumError
-from ..core.saving import save
 
 FOLDER, ABOUT, FILES, READ, SHOWN, TAUGHT = (
     "lessons",

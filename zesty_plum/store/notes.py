@@ -7,8 +7,8 @@ from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from ..core.base.errors import NotFound, PlumError
 from ..core.bodies import Value
-from ..core.errors import NotFound, PlumError
 from ..core.fields.declared import checked, declared
 from ..core.notes import singly
 from ..core.notes.moves import SEEN, TAGS, Move, moves

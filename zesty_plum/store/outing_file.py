@@ -4,13 +4,13 @@ import json
 import sqlite3
 from typing import Any
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
+from ..core.base.text import shortened, well_formed_data
 from ..core.fields.declared import from_file, to_file
 from ..core.fields.declared import schema as schema_of
 from ..core.fields.kinds import Schema
 from ..core.outing.day import Day, completed
 from ..core.outing.shoot import Shoot
-from ..core.text import shortened, well_formed_data
 from . import outings
 from .outings import Outing, Row
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field, replace
 from datetime import date
 
-from ..core.errors import NotFound, PlumError
+from ..core.base.errors import NotFound, PlumError
 from ..core.fields.declared import checked
 from ..core.outing.day import Day
 from ..core.outing.shoot import MOST_NAME, Shoot

@@ -7,10 +7,10 @@ from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
-from ..core.cache import BoundedCache
-from ..core.errors import NotFound, PlumError
+from ..core.base.cache import BoundedCache
+from ..core.base.errors import NotFound, PlumError
+from ..core.base.saving import save
 from ..core.pictures.read import LOOKED_AT, read
-from ..core.saving import save
 from ..core.scenes.scene import Scene
 from . import checks
 from .database import transaction

@@ -12,8 +12,8 @@ from contextlib import closing, suppress
 from pathlib import Path
 from typing import IO
 
-from ..core.errors import PlumError
-from ..core.saving import save
+from ..core.base.errors import PlumError
+from ..core.base.saving import save
 from . import bodies, database, shelf
 from .lessons import Lessons
 

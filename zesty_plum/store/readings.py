@@ -3,7 +3,7 @@
 import sqlite3
 from dataclasses import dataclass
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 from ..core.kit import card
 from ..core.kit.state import State, shipped
 from .cases import HOWS, Case, listed, plan_of

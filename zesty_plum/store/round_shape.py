@@ -5,7 +5,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field, StrictInt, StrictStr, ValidationError
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 from .rounds import FEWEST, MOST, MOST_ANSWERS, MOST_SCENES, MOST_SEED
 
 

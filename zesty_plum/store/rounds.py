@@ -7,11 +7,11 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from ..core.errors import NotFound, PlumError
+from ..core.base.errors import NotFound, PlumError
+from ..core.base.text import well_formed_data
 from ..core.judge.ranking import Choice, length
 from ..core.recipe import Recipe, from_data, to_data
 from ..core.scenes import entry
-from ..core.text import well_formed_data
 from . import checks
 from .database import transaction
 from .tables import Counts, Tables

@@ -6,9 +6,9 @@ from contextlib import suppress
 from dataclasses import replace
 from functools import lru_cache
 
-from ..core.errors import PlumError
+from ..core.base.errors import PlumError
 from ..core.recipe import Recipe, loads
-from ..core.search import PLACES, TEXTS, Query, Term, texts_of, words_of
+from ..core.recipe.search import PLACES, TEXTS, Query, Term, texts_of, words_of
 from ..core.styles import style
 from .database import transaction
 from .tables import Tables

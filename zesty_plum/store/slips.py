@@ -5,7 +5,7 @@ import sqlite3
 from contextlib import suppress
 from dataclasses import dataclass, replace
 
-from ..core.errors import NotFound, PlumError
+from ..core.base.errors import NotFound, PlumError
 from ..core.recipe import MOST_BYTES, MOST_NAME, Recipe, dumps, loads
 from . import checks, shelf
 from .database import transaction

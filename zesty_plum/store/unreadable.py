@@ -6,8 +6,8 @@ import sqlite3
 from dataclasses import dataclass
 from typing import Any
 
-from ..core.errors import NotFound
-from ..core.text import well_formed
+from ..core.base.errors import NotFound
+from ..core.base.text import well_formed
 from . import notes, rounds, slips
 from .checks import CannotRead
 from .database import transaction

@@ -12,25 +12,12 @@ from werkzeug.wrappers import Response
 from ..store.pictures import Pictures
 from ..store.place import prepared
 from ..store.renders import Renders
-from . import (
-    begin,
-    context,
-    dropped,
-    errors,
-    limits,
-    onto,
-    openapi,
-    overlays,
-    page,
-    rendering,
-    security,
-    sharing,
-    take,
-    values,
-    work,
-)
-from .rules import LateRule
-from .screens import rooms, screens
+from .frame import context, page, values
+from .frame.screens import rooms, screens
+from .render import overlays, rendering
+from .server import errors, limits, openapi, security, sharing, work
+from .server.rules import LateRule
+from .ways import begin, dropped, onto, take
 
 ADDRESSES = (begin, onto, dropped, take, rendering, overlays, openapi, work)
 

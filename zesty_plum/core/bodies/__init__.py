@@ -11,8 +11,8 @@ from functools import cache
 from pathlib import Path
 
 from .. import styles
-from ..errors import NotFound, PlumError
-from ..text import shortened
+from ..base.errors import NotFound, PlumError
+from ..base.text import shortened
 from . import file
 from .body import Body, Pair, Reset, Step
 from .dial import Choice, Dial, Need, Value, Values

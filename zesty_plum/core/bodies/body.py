@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from ..errors import PlumError
+from ..base.errors import PlumError
+from ..base.text import shortened
 from ..look import Balance, Look, Metering, Sensor, at_rest
 from ..styles import Style
-from ..text import shortened
 from .dial import Dial, Need, Value, Values
 
 

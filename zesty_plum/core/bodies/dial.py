@@ -6,9 +6,9 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
-from ..errors import PlumError
+from ..base.errors import PlumError
+from ..base.text import shortened
 from ..look import Stage, about, at_rest
-from ..text import shortened
 
 Value = float | int | str
 Values = Mapping[str, Value]

@@ -12,11 +12,11 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from ..errors import PlumError
+from ..base.errors import PlumError
+from ..base.text import well_formed_data
 from ..look import Sensor
 from ..styles import Style, taught
 from ..styles.learnt import Learnt, Seen, Sure
-from ..text import well_formed_data
 from .body import Body, Pair, Reset, Step
 from .dial import Choice, Dial, Need
 from .whole import Known, check

@@ -5,8 +5,8 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from ..datafile import DataFile
-from ..errors import PlumError
+from ..base.datafile import DataFile
+from ..base.errors import PlumError
 from ..look import Sensor, about
 from ..styles import Trait, styles
 from .body import Body, Pair, Reset

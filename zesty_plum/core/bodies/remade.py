@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..errors import PlumError
+from ..base.errors import PlumError
 from ..styles import style
 from .dial import Choice, Dial, Value, unsigned
 from .reading import printed

@@ -7,9 +7,9 @@ from typing import Annotated, Any
 from pydantic import BaseModel, ConfigDict, Field, StrictBool, StrictFloat, StrictInt, StrictStr
 from pydantic import ValidationError as Invalid
 
-from ..errors import PlumError
+from ..base.errors import PlumError
+from ..base.text import shortened
 from ..styles.learnt import KNOTS, SIDE, WAVES
-from ..text import shortened
 from .file import (
     FORMAT,
     MOST_DIALS,

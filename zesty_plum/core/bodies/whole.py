@@ -5,11 +5,11 @@ import itertools
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from ..errors import PlumError
+from ..base.errors import PlumError
+from ..base.text import shortened
 from ..look import about, at_rest
 from ..styles import Style, styles
 from ..styles.learnt import SIDE
-from ..text import shortened
 from .body import Body
 from .dial import Choice, Dial, Need
 

@@ -5,9 +5,9 @@ from typing import Any
 
 import numpy as np
 
-from .. import bands, fastmath
-from ..arrays import Array
-from ..loops import inlined, quick_loop
+from ..base import bands, fastmath
+from ..base.arrays import Array
+from ..base.loops import inlined, quick_loop
 
 _25_7 = 25.0**7
 COS30, SIN30 = math.cos(math.radians(30)), math.sin(math.radians(30))

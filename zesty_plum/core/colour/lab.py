@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from .. import bands, fastmath
-from ..arrays import Array
-from ..loops import inlined, quick_loop
+from ..base import bands, fastmath
+from ..base.arrays import Array
+from ..base.loops import inlined, quick_loop
 from .spaces import D65_XY, SRGB_TO_XYZ, srgb_decode, xy_to_xyz
 
 _DECODED = srgb_decode(

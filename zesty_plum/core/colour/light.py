@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array
+from ..base.arrays import MID_GREY, Array
 from .spaces import REC2020_TO_XYZ
 from .white import mired_and_duv
 

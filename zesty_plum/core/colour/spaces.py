@@ -5,8 +5,8 @@ Rec.2020 and sRGB share the white D65 (x 0.3127, y 0.3290); XYZ is relative, Y o
 
 import numpy as np
 
-from ..arrays import Array, Matrix
-from ..late import library
+from ..base.arrays import Array, Matrix
+from ..base.late import library
 
 cv2 = library("cv2")
 

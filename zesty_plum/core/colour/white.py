@@ -10,7 +10,7 @@ from functools import cache
 
 import numpy as np
 
-from ..arrays import Matrix
+from ..base.arrays import Matrix
 from .spaces import D65_XY, xy_to_xyz
 
 # Black body below, daylight above; they lie 0.003 apart in v, so one blends into the other between

@@ -11,7 +11,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..arrays import Matrix
+from ..base.arrays import Matrix
 from ..colour.light import DAYLIGHT_MIRED
 from ..colour.spaces import D65_XY, REC2020_TO_XYZ, SRGB_TO_XYZ, xy_to_xyz
 from ..colour.white import adapt, mired_and_duv, white_xy

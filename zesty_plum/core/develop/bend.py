@@ -10,7 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
 from ..styles.parameters import Tone
 
 SHADOW_REACH = 2.0  # stops below mid grey at which half of the full change is reached

@@ -8,9 +8,9 @@ would smear an edge, a plain blur would draw a halo there; the guided one follow
 
 import numpy as np
 
-from .. import bands
-from ..arrays import Array
-from ..late import library
+from ..base import bands
+from ..base.arrays import Array
+from ..base.late import library
 from ..look import Look
 from . import small_loops
 from .part import Part

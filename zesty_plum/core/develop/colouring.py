@@ -11,10 +11,10 @@ from functools import lru_cache
 
 import numpy as np
 
-from .. import bands, fastmath
-from ..arrays import MID_GREY, Array
+from ..base import bands, fastmath
+from ..base.arrays import MID_GREY, Array
+from ..base.loops import quick_loop
 from ..colour.spaces import OKLAB_CONES, OKLAB_OPPONENTS, oklab_to_linear_srgb
-from ..loops import quick_loop
 from ..styles.parameters import HUES, Colouring
 from . import gamut
 

@@ -6,10 +6,10 @@ from typing import Any
 
 import numpy as np
 
-from ..arrays import Array, Mask
+from ..base.arrays import Array, Mask
+from ..base.fastmath import F
+from ..base.loops import Borrowed, inlined, pixel_loop
 from ..colour.spaces import LUMA_709
-from ..fastmath import F
-from ..loops import Borrowed, inlined, pixel_loop
 
 _W = tuple(LUMA_709)  # compiled in
 mix = Borrowed("zesty_plum.core.develop.packed", "mix")

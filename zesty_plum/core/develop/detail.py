@@ -5,8 +5,8 @@ It acts on photosites, so a picture that is shown small has little of it."""
 
 import numpy as np
 
-from .. import bands
-from ..arrays import Array
+from ..base import bands
+from ..base.arrays import Array
 from ..look import Look
 from . import kernels
 from .part import Part

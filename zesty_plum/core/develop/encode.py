@@ -3,7 +3,7 @@ BT.709 and BT.2100 levels)."""
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
 
 
 def levels(bits: int, limited: bool) -> tuple[int, int]:

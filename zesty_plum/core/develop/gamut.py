@@ -10,11 +10,11 @@ from functools import cache
 
 import numpy as np
 
-from .. import bands
-from ..arrays import Array, Matrix
+from ..base import bands
+from ..base.arrays import Array, Matrix
+from ..base.late import library
+from ..base.loops import inlined, loop
 from ..colour.spaces import oklab_to_linear_srgb
-from ..late import library
-from ..loops import inlined, loop
 
 cv2 = library("cv2")
 

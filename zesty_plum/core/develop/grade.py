@@ -9,10 +9,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array, Bytes8
+from ..base.arrays import MID_GREY, Array, Bytes8
+from ..base.late import library
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import LUMA_709
-from ..late import library
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from . import encode

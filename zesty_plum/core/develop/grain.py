@@ -10,7 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
 from .photosites import averaged, blurred
 
 FIELDS = ("grain", "grain_size")

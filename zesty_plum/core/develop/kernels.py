@@ -11,11 +11,11 @@ from typing import Any
 
 import numpy as np
 
-from .. import fastmath
-from ..arrays import Array, Bytes8
+from ..base import fastmath
+from ..base.arrays import Array, Bytes8
+from ..base.fastmath import F
+from ..base.loops import inlined, pixel_loop
 from ..colour.spaces import LUMA_709
-from ..fastmath import F
-from ..loops import inlined, pixel_loop
 from . import gamut
 
 _W = tuple(LUMA_709)  # compiled in

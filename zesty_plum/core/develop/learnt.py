@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .. import bands, fastmath
-from ..arrays import MID_GREY, Array, Matrix
+from ..base import bands, fastmath
+from ..base.arrays import MID_GREY, Array, Matrix
+from ..base.loops import inlined, quick_loop
 from ..colour.spaces import OKLAB_CONES, OKLAB_OPPONENTS, oklab_to_linear_srgb
-from ..loops import inlined, quick_loop
 from ..styles.learnt import (
     BRIGHT,
     DARK,

@@ -8,7 +8,7 @@ filter is not among them: it works before tone (`reduce_noise`).
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from ..arrays import Array
+from ..base.arrays import Array
 from ..look import Look, at_rest
 from . import clarity, detail, grain, soften
 from .part import Part

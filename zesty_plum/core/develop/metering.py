@@ -6,9 +6,9 @@ modes err as built-in meters do: they take what they see for mid grey.
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array
+from ..base.arrays import MID_GREY, Array
+from ..base.late import library
 from ..colour.spaces import LUMINANCE_2020
-from ..late import library
 from ..look import Metering
 
 cv2 = library("cv2")

@@ -14,10 +14,10 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from .. import bands
-from ..arrays import Array, Bytes8
-from ..cache import BoundedCache
-from ..late import library
+from ..base import bands
+from ..base.arrays import Array, Bytes8
+from ..base.cache import BoundedCache
+from ..base.late import library
 from ..scenes.scene import Move, Scene
 from . import kernels
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,8 +16,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..arrays import Array
-from ..late import library
+from ..base.arrays import Array
+from ..base.late import library
 
 cv2 = library("cv2")
 

@@ -9,10 +9,10 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import MID_GREY, Array, Bytes8, Mask
+from ..base.arrays import MID_GREY, Array, Bytes8, Mask
+from ..base.late import library
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import LUMA_709, srgb_encode
-from ..late import library
 from ..look import Look, Sensor
 from ..scenes.frame import Frame
 from ..scenes.scene import Scene

@@ -5,7 +5,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array, Matrix
+from ..base.arrays import MID_GREY, Array, Matrix
 from ..colour.spaces import REC2020_TO_SRGB, srgb_decode, srgb_encode
 from ..look import Look
 from ..styles import Style, plain

@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from ..arrays import Array
-from ..late import library
+from ..base.arrays import Array
+from ..base.late import library
 from ..look import Look
 from . import encode
 

@@ -11,9 +11,9 @@ from collections.abc import Callable
 
 import numpy as np
 
-from .. import bands
-from ..arrays import Array
-from ..late import library
+from ..base import bands
+from ..base.arrays import Array
+from ..base.late import library
 from . import photosites, small_loops
 
 cv2 = library("cv2")

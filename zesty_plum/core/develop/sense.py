@@ -13,8 +13,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array
-from ..late import library
+from ..base.arrays import MID_GREY, Array
+from ..base.late import library
 from ..look import Sensor
 from . import photosites
 

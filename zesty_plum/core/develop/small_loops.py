@@ -6,9 +6,9 @@ from typing import Any
 
 import numpy as np
 
-from ..arrays import Array
-from ..fastmath import F
-from ..loops import inlined, pixel_loop
+from ..base.arrays import Array
+from ..base.fastmath import F
+from ..base.loops import inlined, pixel_loop
 
 
 @pixel_loop

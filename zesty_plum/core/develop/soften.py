@@ -8,10 +8,10 @@ acts on photosites, so a picture that is shown small has little of it.
 
 import numpy as np
 
-from .. import bands
-from ..arrays import Array
+from ..base import bands
+from ..base.arrays import Array
+from ..base.late import library
 from ..colour.lab import encoded_to_lab
-from ..late import library
 from ..look import Look
 from .part import Part
 

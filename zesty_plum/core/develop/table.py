@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from .. import bands
-from ..arrays import Array
+from ..base import bands
+from ..base.arrays import Array
 from . import cube_loops
 from .point import FINE, Point
 

@@ -5,8 +5,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..arrays import Matrix
-from ..late import library
+from ..base.arrays import Matrix
+from ..base.late import library
 from ..look import Look, Metering, Sensor, Stage, at_rest
 from ..scenes.scene import Scene
 from ..styles import style

@@ -12,10 +12,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .. import bands, fastmath
-from ..arrays import MID_GREY, Array
+from ..base import bands, fastmath
+from ..base.arrays import MID_GREY, Array
+from ..base.loops import inlined, quick_loop
 from ..colour.spaces import srgb_decode
-from ..loops import inlined, quick_loop
 from ..styles.parameters import Tone
 from . import bend
 

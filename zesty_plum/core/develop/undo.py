@@ -8,7 +8,7 @@ Colours that the look cannot make end at the nearest one it can.
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array
+from ..base.arrays import MID_GREY, Array
 from ..colour.spaces import REC2020_TO_SRGB, apply_matrix
 from .point import Point
 

@@ -7,9 +7,9 @@ from typing import Any
 
 import numpy as np
 
-from .. import bands
-from ..arrays import Array, Bytes8
-from ..cache import BoundedCache
+from ..base import bands
+from ..base.arrays import Array, Bytes8
+from ..base.cache import BoundedCache
 from ..colour.spaces import REC2020_TO_SRGB
 from ..look import Look, Sensor
 from ..scenes.frame import Frame

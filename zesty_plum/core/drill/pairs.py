@@ -9,11 +9,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
+from ..base.late import library
 from ..bodies import Body
 from ..colour.difference import ciede2000
 from ..judge.verdicts import WORDS
-from ..late import library
 from ..look import Look
 from ..scenes.scene import Scene
 from .dimensions import BY_ID, DIMENSIONS, Dimension

@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..arrays import Array, Bytes8, Mask
+from ..base.arrays import Array, Bytes8, Mask
+from ..base.late import library
 from ..colour.spaces import LUMINANCE_2020
 from ..develop.pipeline import develop
-from ..late import library
 from ..look import Look, Sensor
-from ..purpose import in_the_end
+from ..measure.purpose import in_the_end
 from ..recipe import Intent
 from ..scenes.scene import Scene
 from .quest import Scale

@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
 
+from ..base.text import joined
 from ..judge.rules import SCHOOLS
 from ..judge.verdicts import Verdict
 from ..recipe import Intent, Recipe, make
-from ..text import joined
 
 HERE = Path(__file__).parent / "situations.toml"
 BODY = "heron-m2"

@@ -3,7 +3,7 @@
 import random
 from dataclasses import dataclass
 
-from ..errors import PlumError
+from ..base.errors import PlumError
 from ..reckon.sheet import BY_ID
 from ..reckon.solve import Field, Sum, solve
 

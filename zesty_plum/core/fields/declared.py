@@ -10,7 +10,7 @@ from dataclasses import MISSING, dataclass, field, fields
 from functools import cache
 from typing import Any, TypeVar
 
-from ..errors import PlumError, Refused
+from ..base.errors import PlumError, Refused
 from .kinds import Kind, Schema
 from .number import spoken
 

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any, Protocol
 
-from ..errors import PlumError
-from ..text import shortened, well_formed
+from ..base.errors import PlumError
+from ..base.text import shortened, well_formed
 from . import number as numbers
 
 Schema = dict[str, Any]

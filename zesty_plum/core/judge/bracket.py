@@ -5,12 +5,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
+from ..base.errors import PlumError
 from ..bodies import Dial, Value, Values
 from ..colour.difference import ciede2000
 from ..develop import balance
 from ..develop.pipeline import develop
-from ..errors import PlumError
 from ..look import Stage, about
 from ..measure.compare import to_lab
 from ..recipe import Recipe

@@ -6,7 +6,7 @@ from statistics import NormalDist
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
 from ..measure.report import Report
 from ..recipe import Recipe
 from ..seen import FIGURES, Figure, amount

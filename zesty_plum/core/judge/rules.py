@@ -5,7 +5,7 @@ from functools import cache
 from pathlib import Path
 from typing import Any
 
-from ..datafile import DataFile
+from ..base.datafile import DataFile
 from ..look import Look, about
 from ..measure.report import Report
 from ..recipe import Intent

@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..base.late import library
+from ..base.nominal import printed_time
 from ..develop.pipeline import Picture
-from ..late import library
-from ..nominal import printed_time
 from ..recipe import Recipe
 from ..scenes.scene import Scene
 from ..seen import amount

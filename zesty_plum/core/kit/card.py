@@ -12,10 +12,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from .. import zips
+from ..base import zips
+from ..base.errors import PlumError
+from ..base.text import shortened, well_formed_data
 from ..bodies import Body, Value, bodies, mark
-from ..errors import PlumError
-from ..text import shortened, well_formed_data
 from .state import Held, State, slot_of, slots
 
 if TYPE_CHECKING:

@@ -6,8 +6,8 @@ from typing import Annotated, Any
 from pydantic import BaseModel, ConfigDict, Field, StrictFloat, StrictInt, StrictStr
 from pydantic import ValidationError as Invalid
 
-from ..errors import PlumError
-from ..text import shortened
+from ..base.errors import PlumError
+from ..base.text import shortened
 from .card import FORMAT, MOST_NAME, VERSION
 
 Number = StrictInt | StrictFloat | Annotated[StrictStr, Field(max_length=60)]

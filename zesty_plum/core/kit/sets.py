@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
+from ..base.datafile import DataFile
+from ..base.errors import NotFound
 from ..bodies import Body, Value
-from ..datafile import DataFile
-from ..errors import NotFound
 
 
 @dataclass(frozen=True)

@@ -4,9 +4,9 @@ look."""
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
+from ..base.errors import PlumError
+from ..base.text import shortened
 from ..bodies import Body, Dial, Value
-from ..errors import PlumError
-from ..text import shortened
 
 STILLS, CLIPS = "stills", "clips"
 OUTPUT = "output"  # the dial that says whether a recipe is for pictures or for clips

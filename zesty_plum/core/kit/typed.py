@@ -2,10 +2,10 @@
 
 import re
 
+from ..base.errors import PlumError
+from ..base.text import shortened
 from ..bodies import Body, Value
-from ..errors import PlumError
 from ..lists import read_list
-from ..text import shortened
 from .state import Held, State, slot_of
 
 MOST_LETTERS = 4000

@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from ..arrays import Array, Mask, Matrix
-from ..late import library
+from ..base.arrays import Array, Mask, Matrix
+from ..base.late import library
 
 cv2 = library("cv2")
 

@@ -13,7 +13,9 @@ from typing import Any
 import numpy as np
 
 from .. import scenes
-from ..arrays import Array, Bytes8, Matrix
+from ..base.arrays import Array, Bytes8, Matrix
+from ..base.errors import PlumError
+from ..base.late import library
 from ..bodies import FIRST, Body, body
 from ..bodies.dial import Choice
 from ..colour.difference import ciede2000
@@ -26,8 +28,6 @@ from ..colour.spaces import (
     srgb_encode,
 )
 from ..develop.taking import make_point
-from ..errors import PlumError
-from ..late import library
 from ..look import Look
 from ..styles import taught
 from ..styles.learnt import MANY, of_numbers

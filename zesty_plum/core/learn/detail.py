@@ -7,11 +7,11 @@ from pathlib import Path
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
+from ..base.errors import PlumError
+from ..base.late import library
 from ..colour.lab import encoded_to_lab
 from ..develop.pipeline import develop
-from ..errors import PlumError
-from ..late import library
 from ..look import Look, Sensor
 from ..pictures.read import read
 from ..scenes.scene import Scene

@@ -12,7 +12,7 @@ from typing import Any
 
 import numpy as np
 
-from ..arrays import Array, Matrix
+from ..base.arrays import Array, Matrix
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import (
     REC2020_TO_SRGB,

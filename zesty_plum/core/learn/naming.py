@@ -3,9 +3,9 @@
 import re
 from dataclasses import replace
 
+from ..base.errors import PlumError
 from ..bodies import Body, Choice, shipped
 from ..bodies.file import MOST_NAME
-from ..errors import PlumError
 
 NOTHING = "own"  # what is left of a text without letters or digits
 

@@ -8,12 +8,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
+from ..base.errors import PlumError
+from ..base.text import shortened
 from ..bodies import Body, Value
-from ..errors import PlumError
 from ..lists import read_list
 from ..pictures import MOST_BYTES
 from ..pictures.apart import apart
-from ..text import shortened
 
 FINISHED = (".jpg", ".jpeg", ".jpe", ".heic", ".heif", ".hif", ".tif", ".tiff", ".png", ".webp")
 BESIDE = (".csv", ".txt", ".md", ".json", ".xmp", ".ini", ".db", ".pdf", ".zip", ".html", ".log")

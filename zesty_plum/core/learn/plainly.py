@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
+from ..base.errors import PlumError
 from ..bodies import Body, Choice, Dial, Value, known
-from ..errors import PlumError
 from ..pictures.read import read
 from . import pairs
 from .naming import called, renamed

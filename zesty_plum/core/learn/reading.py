@@ -9,8 +9,8 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-from ..errors import PlumError
-from ..saving import save
+from ..base.errors import PlumError
+from ..base.saving import save
 from .pairs import LeftOut, Pair
 from .shot import Shot, load
 

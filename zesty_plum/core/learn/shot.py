@@ -5,13 +5,13 @@ from pathlib import Path
 
 import numpy as np
 
-from ..arrays import Array, Mask
+from ..base.arrays import Array, Mask
+from ..base.errors import PlumError
+from ..base.late import library
 from ..bodies import FIRST, body
 from ..colour.spaces import LUMINANCE_2020, apply_matrix, srgb_decode, srgb_encode
 from ..develop import learnt
 from ..develop.taking import make_point
-from ..errors import PlumError
-from ..late import library
 from ..look import Look
 from ..pictures.read import read
 from ..scenes.frame import Deep

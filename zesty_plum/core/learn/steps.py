@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from ..arrays import Matrix
+from ..base.arrays import Matrix
 from ..bodies import Body, Choice, Dial, Step, Value
 from ..bodies.file import MOST_TIMES
 from ..bodies.whole import Known

@@ -7,14 +7,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Array, Matrix
-from ..bands import THREADS
+from ..base.arrays import Array, Matrix
+from ..base.bands import THREADS
+from ..base.late import library
 from ..bodies import FIRST, body
 from ..colour.difference import ciede2000
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import linear_srgb_to_oklab, srgb_decode
 from ..develop.taking import make_point
-from ..late import library
 from ..look import Look
 from ..styles.learnt import MANY, Seen, Sure
 from . import fit

@@ -11,12 +11,12 @@ from pathlib import Path
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
+from ..base.errors import PlumError
 from ..bodies import Body, Dial, Value, known
 from ..bodies.dial import Choice
 from ..bodies.file import dumps, loads
 from ..bodies.trimmed import with_dials
-from ..errors import PlumError
 from ..look import Look
 from ..styles import lent, taught
 from ..styles.learnt import Sure, of_numbers

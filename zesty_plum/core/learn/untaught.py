@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Array, Mask
+from ..base.arrays import Array, Mask
 from ..develop.pipeline import develop
 from ..look import Look, Sensor
 from ..scenes.scene import Scene

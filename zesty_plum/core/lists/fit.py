@@ -4,9 +4,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from math import log2
 
+from ..base.errors import PlumError
+from ..base.text import shortened
 from ..bodies import Body, Dial, Value, Values, bodies
-from ..errors import PlumError
-from ..text import shortened
 from .lexicon import Lexicon, Phrase, nearest
 from .protocol import Kind
 from .stand_in import standing_in

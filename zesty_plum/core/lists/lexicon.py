@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from functools import cache, cached_property
 from pathlib import Path
 
+from ..base.datafile import DataFile
+from ..base.late import library
 from ..bodies import Body, Value, bodies
-from ..datafile import DataFile
-from ..late import library
 from .tokens import folded, words
 
 _words = library("rapidfuzz.distance")

@@ -3,9 +3,9 @@
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from ..base.text import shortened
 from ..bodies import Body, Value, Values
 from ..recipe import MOST_NAME, MOST_NOTE, Intent, Recipe
-from ..text import shortened
 
 
 class Kind(StrEnum):

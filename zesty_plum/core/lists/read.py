@@ -4,10 +4,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from ..base.errors import PlumError
+from ..base.text import well_formed
 from ..bodies import FIRST, Body, Value, Values, bodies, body
-from ..errors import PlumError
 from ..recipe import MOST_AUTHOR
-from ..text import well_formed
 from . import fit
 from .claims import Walk
 from .lexicon import lexicon

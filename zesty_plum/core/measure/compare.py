@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
+from ..base.late import library
 from ..colour.difference import ciede2000
 from ..colour.lab import encoded_to_lab
 from ..develop.pipeline import Picture
-from ..late import library
 from ..scenes.scene import Scene
 
 cv2 = library("cv2")

@@ -9,17 +9,13 @@ from collections.abc import Callable
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array, Mask
+from ..base.arrays import MID_GREY, Array, Mask
+from ..base.late import library
 from ..colour.difference import ciede2000
-from ..colour.spaces import (
-    linear_srgb_to_lab,
-    srgb_decode,
-    srgb_encode,
-)
+from ..colour.spaces import linear_srgb_to_lab, srgb_decode, srgb_encode
 from ..develop import encode, moving, tone
 from ..develop.pipeline import Picture
 from ..develop.taking import make_point
-from ..late import library
 from ..look import Look, Sensor
 from ..scenes.scene import Scene
 from ..styles import style

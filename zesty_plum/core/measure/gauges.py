@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array
+from ..base.arrays import MID_GREY, Array
 from ..bodies import Dial
 from ..colour.spaces import linear_srgb_to_oklab, srgb_decode
 from ..develop import balance, encode, sense

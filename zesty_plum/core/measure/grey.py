@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array
+from ..base.arrays import MID_GREY, Array
 from ..colour.spaces import (
     REC2020_TO_XYZ,
     SRGB_TO_XYZ,

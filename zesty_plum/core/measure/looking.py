@@ -4,9 +4,9 @@ compared, so that every part of the program gives the same answer."""
 from dataclasses import dataclass
 from functools import cached_property
 
-from ..arrays import Array
+from ..base.arrays import Array
+from ..base.cache import BoundedCache
 from ..bodies import Body
-from ..cache import BoundedCache
 from ..develop.pipeline import Picture, develop
 from ..recipe import Recipe
 from ..scenes.scene import Scene

@@ -7,8 +7,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array, Bytes8
-from ..loops import loop
+from ..base.arrays import Array, Bytes8
+from ..base.loops import loop
 
 Counts = NDArray[np.int64]
 

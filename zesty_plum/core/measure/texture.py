@@ -7,11 +7,11 @@ from functools import lru_cache
 
 import numpy as np
 
-from ..arrays import Array
+from ..base.arrays import Array
+from ..base.late import library
 from ..colour.spaces import LUMA_709
 from ..develop import local, photosites, point, reduce_noise, sense, soften
 from ..develop.part import alone
-from ..late import library
 from ..look import Look, Sensor
 
 cv2 = library("cv2")

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array
+from ..base.arrays import MID_GREY, Array
 from ..colour.spaces import LUMINANCE_2020, srgb_decode
 from ..develop import bend, point, tone
 from ..develop.taking import exposed, lift, make_point

@@ -3,7 +3,7 @@ stripes, a map of differences."""
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array, Bytes8, Mask
+from ..base.arrays import MID_GREY, Array, Bytes8, Mask
 from ..bodies import Body
 from ..colour.spaces import LUMA_709, srgb_decode, srgb_encode
 from ..develop.tone import log_encoded

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..errors import PlumError
+from ..base.errors import PlumError
 from ..fields.declared import says
 from ..fields.kinds import Choice, Text
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from ..recipe import Recipe
-from ..search import Query, Term, words_of
+from ..recipe.search import Query, Term, words_of
 
 # Beside the words and dials of slips: what a trial can be asked for.
 FIELDS = ("slip", "case", "day", "moved", "kept", "open", "place", "seen", "next")

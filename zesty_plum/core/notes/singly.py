@@ -3,10 +3,10 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from ..base.errors import PlumError
+from ..base.text import joined
 from ..bodies import Value
-from ..errors import PlumError
 from ..recipe import Recipe
-from ..text import joined
 from .moves import moves
 from .recurring import wilson
 

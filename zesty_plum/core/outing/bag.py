@@ -4,7 +4,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..errors import PlumError
+from ..base.errors import PlumError
 
 _ONE = re.compile(r"ND\s*(\d+(?:\.\d+)?)(?:\s+(\d+(?:\.\d+)?)\s*(?:mm)?)?", re.IGNORECASE)
 SAME = 0.08  # of a factor, within which two filters are the same

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from ..errors import PlumError
+from ..base.errors import PlumError
 from ..fields.declared import says
 from ..fields.kinds import Choice, Number, among
 from ..fields.kinds import Day as Date

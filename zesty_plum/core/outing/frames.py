@@ -4,11 +4,11 @@ brackets, grey filters; in words, with what a camera cannot do of it."""
 import math
 from collections.abc import Callable
 
+from ..base.errors import PlumError
+from ..base.nominal import ISOS, nearest, printed_iso, printed_kelvin, printed_time
 from ..bodies import Body
 from ..develop.sense import LONGEST, Exposure
-from ..errors import PlumError
 from ..look import Look
-from ..nominal import ISOS, nearest, printed_iso, printed_kelvin, printed_time
 from ..reckon import brackets
 from ..reckon.time import lapse as lapsed
 from ..reckon.time import slower

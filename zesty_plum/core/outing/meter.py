@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import MID_GREY
+from ..base.arrays import MID_GREY
+from ..base.nominal import in_thirds
 from ..develop import point
 from ..look import Look, Metering, Sensor
-from ..nominal import in_thirds
 from ..styles import style
 
 # What a frame is mostly, with how much of the light it sends back, and of how much of the frame a

@@ -4,9 +4,9 @@ for."""
 import math
 from dataclasses import dataclass, replace
 
+from ..base.nominal import APERTURES, in_thirds, nearest, printed_iso, printed_time
 from ..develop.sense import SLOWEST, Exposure, Programme, expose, least_iso
 from ..look import Balance, Look, Sensor
-from ..nominal import APERTURES, in_thirds, nearest, printed_iso, printed_time
 from ..reckon.light import SOLD, at_index
 from ..reckon.natives import SHADOW, better_from, native_of, room_below
 from ..scenes.scene import Scene

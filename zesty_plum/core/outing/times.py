@@ -4,8 +4,8 @@ allow, which of them decides, and what that costs in ISO."""
 import math
 from dataclasses import dataclass
 
+from ..base.nominal import printed_time
 from ..develop.sense import LONGEST
-from ..nominal import printed_time
 from ..reckon import light as sums
 from ..reckon.time import by_angle, safe_times
 from .lights import Light

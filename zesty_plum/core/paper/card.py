@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..arrays import Bytes8
+from ..base.arrays import Bytes8
+from ..base.errors import PlumError
+from ..base.late import library
 from ..bodies import Dial
-from ..errors import PlumError
-from ..late import library
 from ..recipe import INTENT_WORDS, Recipe
 from . import code, faces
 

@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from ..arrays import Bytes8
-from ..late import library
+from ..base.arrays import Bytes8
+from ..base.late import library
 from . import faces
 from .card import HAIR, INK, PAPER, PLUM, SOFT, covering, foot
 

@@ -4,7 +4,7 @@ import io
 
 import numpy as np
 
-from ..late import library
+from ..base.late import library
 from ..learn.chart import ACROSS, DOWN, MARK, MARK_AT, PATCHES, SHEET, marks, printed
 from . import faces
 from .sheet import MM, PAPERS, Canvas, begun, drawable

@@ -15,9 +15,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..arrays import Bytes8
-from ..errors import PlumError
-from ..late import library
+from ..base.arrays import Bytes8
+from ..base.errors import PlumError
+from ..base.late import library
 from ..recipe import FORMAT, MOST_BYTES, VERSION, Recipe, from_data, to_data
 
 Image = library("PIL.Image")

@@ -14,7 +14,7 @@ from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from ..late import library
+from ..base.late import library
 
 if TYPE_CHECKING:
     from PIL import ImageDraw, ImageFont

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..arrays import Bytes8
-from ..errors import PlumError
-from ..late import library
+from ..base.arrays import Bytes8
+from ..base.errors import PlumError
+from ..base.late import library
 from ..recipe import INTENT_WORDS, Recipe
 from . import code, faces
 from .card import HAIR, INK, PLUM, SOFT, rows

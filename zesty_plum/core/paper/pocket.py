@@ -4,8 +4,8 @@ import io
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from ..arrays import Bytes8
-from ..errors import PlumError
+from ..base.arrays import Bytes8
+from ..base.errors import PlumError
 from .card import HAIR, PLUM, SOFT
 from .pdf import one_line, picture, wrapped, write
 from .sheet import A4, MM, Canvas, begun

@@ -4,7 +4,7 @@ import io
 from functools import cache
 from typing import Any
 
-from ..late import library
+from ..base.late import library
 from . import faces
 
 Canvas = Any  # of a library that does not say its types

@@ -16,7 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..errors import PlumError
+from ..base.errors import PlumError
 
 MOST_SECONDS = 90
 MOST_ANSWER = 2**20

@@ -21,8 +21,8 @@ import zxingcpp
 from numpy.typing import NDArray
 from PIL import ExifTags, Image, ImageCms, UnidentifiedImageError
 
-from ..errors import PlumError
-from ..late import library
+from ..base.errors import PlumError
+from ..base.late import library
 from .raw_colour import colour_of
 
 cv2 = library("cv2")

@@ -12,9 +12,9 @@ from functools import cache
 from xml.parsers import expat
 from xml.sax.saxutils import escape
 
+from ..base.errors import PlumError
+from ..base.late import library
 from ..bodies import file as body_file
-from ..errors import PlumError
-from ..late import library
 from ..recipe import MOST_BYTES, Recipe, dumps, loads
 
 ExifTags = library("PIL.ExifTags")

@@ -12,10 +12,10 @@ from typing import Any
 
 import numpy as np
 
-from ..arrays import Array, Matrix
+from ..base.arrays import Array, Matrix
+from ..base.late import library
 from ..colour.spaces import D65_XY, xy_to_xyz
 from ..colour.white import mired_and_duv
-from ..late import library
 
 tifffile = library("tifffile")
 

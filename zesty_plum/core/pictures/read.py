@@ -6,11 +6,11 @@ from typing import Any
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array
+from ..base.arrays import MID_GREY, Array
+from ..base.errors import PlumError
 from ..colour.light import DAYLIGHT_MIRED, estimate_light
 from ..colour.spaces import REC2020_TO_XYZ
 from ..develop import reduce_noise, sense
-from ..errors import PlumError
 from ..scenes.frame import Deep
 from ..scenes.scene import Scene
 from . import MOST_BYTES

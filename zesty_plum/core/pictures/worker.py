@@ -12,7 +12,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any, BinaryIO
 
-from ..errors import PlumError
+from ..base.errors import PlumError
 from .decode import codes_in, decode, shot_by, taken
 
 MOST_MEMORY = 1_500 * 2**20  # of addresses, some 300 MB of which are programs

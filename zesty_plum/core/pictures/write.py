@@ -11,11 +11,11 @@ from typing import IO
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Bytes8
+from ..base.arrays import Bytes8
+from ..base.errors import PlumError
+from ..base.late import library
 from ..bodies import file as body_file
 from ..bodies import mark
-from ..errors import PlumError
-from ..late import library
 from ..recipe import Recipe
 from . import metadata
 

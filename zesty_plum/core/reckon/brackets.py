@@ -2,8 +2,8 @@
 
 import math
 
-from ..errors import PlumError
-from ..nominal import TIMES, nearest, printed_time
+from ..base.errors import PlumError
+from ..base.nominal import TIMES, nearest, printed_time
 from .light import checked
 
 MOST_FRAMES = 99

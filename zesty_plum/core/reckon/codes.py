@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from ..arrays import MID_GREY
+from ..base.arrays import MID_GREY
+from ..base.errors import PlumError
 from ..develop.tone import log_encoded
-from ..errors import PlumError
 from ..styles import style, styles
 from .light import checked
 

@@ -3,7 +3,7 @@
 import math
 from dataclasses import dataclass
 
-from ..errors import PlumError
+from ..base.errors import PlumError
 
 INCIDENT = 2.5  # lux at EV 0, ISO 100: C = 250 of ISO 2720
 SOLD = (1, 2, 3, 4, 6, 8, 10)  # stops of grey filters that are sold

@@ -2,8 +2,8 @@
 
 import math
 
+from ..base.nominal import printed_iso, printed_kelvin, printed_time
 from ..bodies import bodies
-from ..nominal import printed_iso, printed_kelvin, printed_time
 from . import brackets, cards, codes, light, natives, sun, time, view
 from .solve import Answers, Field, Sum, Values, aperture, duration, number
 

@@ -10,8 +10,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from ..errors import PlumError
-from ..nominal import APERTURES, nearest, printed_time
+from ..base.errors import PlumError
+from ..base.nominal import APERTURES, nearest, printed_time
 from .time import seconds
 
 Values = Mapping[str, Any]

@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from astral import Depression, Observer, SunDirection, sun
 
-from ..errors import PlumError
+from ..base.errors import PlumError
 from .light import checked
 
 LOW = 6.0  # degrees, below which the sun is low and its light warm

@@ -4,7 +4,7 @@ import math
 import re
 from dataclasses import dataclass
 
-from ..errors import PlumError
+from ..base.errors import PlumError
 from .light import checked, ev100
 
 LONGEST = 1 / 8  # seconds, up to which safe times are listed

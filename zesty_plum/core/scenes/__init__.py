@@ -9,13 +9,13 @@ from typing import Any
 
 import numpy as np
 
-from ..arrays import Bytes8
-from ..cache import BoundedCache
+from ..base.arrays import Bytes8
+from ..base.cache import BoundedCache
+from ..base.errors import NotFound
+from ..base.late import library
 from ..colour.light import estimate_light
 from ..colour.spaces import REC2020_TO_XYZ
 from ..colour.white import mired_and_duv
-from ..errors import NotFound
-from ..late import library
 from .exr import read_exr
 from .frame import Drawn
 from .scene import Close, Light, Move, Scene

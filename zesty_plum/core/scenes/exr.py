@@ -4,9 +4,9 @@ from pathlib import Path
 
 import numpy as np
 
-from ..arrays import Array
-from ..errors import PlumError
-from ..late import library
+from ..base.arrays import Array
+from ..base.errors import PlumError
+from ..base.late import library
 
 OpenEXR = library("OpenEXR")
 

@@ -9,9 +9,9 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..arrays import Array, Mask
-from ..cache import BoundedCache
-from ..late import library
+from ..base.arrays import Array, Mask
+from ..base.cache import BoundedCache
+from ..base.late import library
 
 cv2 = library("cv2")
 

@@ -9,8 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from ..arrays import Array, Bytes8
-from ..cache import BoundedCache
+from ..base.arrays import Array, Bytes8
+from ..base.cache import BoundedCache
 from ..colour.spaces import srgb_decode
 from . import telling
 from .frame import Frame

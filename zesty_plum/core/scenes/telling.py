@@ -3,8 +3,8 @@ tone together, neither black nor white."""
 
 import numpy as np
 
-from ..arrays import MID_GREY, Array
-from ..late import library
+from ..base.arrays import MID_GREY, Array
+from ..base.late import library
 
 cv2 = library("cv2")
 

@@ -7,8 +7,8 @@ from enum import StrEnum
 from functools import cache
 from pathlib import Path
 
-from ..datafile import DataFile
-from ..errors import NotFound
+from ..base.datafile import DataFile
+from ..base.errors import NotFound
 from .learnt import Learnt, Sure
 from .parameters import HUES, Colouring, Tone
 

@@ -5,8 +5,8 @@ import hashlib
 from dataclasses import dataclass, field, fields
 from functools import cached_property
 
-from ..arrays import Matrix
-from ..late import library
+from ..base.arrays import Matrix
+from ..base.late import library
 
 np = library("numpy")  # who only lists bodies and styles does without it
 

@@ -3,7 +3,7 @@ them."""
 
 from dataclasses import dataclass
 
-from ..arrays import MID_GREY
+from ..base.arrays import MID_GREY
 
 HUES = 12  # hue centres of a style's table, every 30 degrees of Oklch hue from 0
 

@@ -5,10 +5,10 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from ...core.arrays import Array, Matrix
+from ...core.base.arrays import Array, Matrix
+from ...core.base.late import library
 from ...core.colour.spaces import REC2020_TO_XYZ, SRGB_TO_XYZ, xy_to_xyz
 from ...core.colour.white import white_xy
-from ...core.late import library
 
 cv2 = library("cv2")
 

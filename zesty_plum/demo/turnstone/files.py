@@ -7,7 +7,7 @@ import numpy as np
 import tifffile
 from PIL import ExifTags, Image
 
-from ...core.arrays import Array, Matrix
+from ...core.base.arrays import Array, Matrix
 from .camera import FROM_XYZ
 
 FULL = 16383  # 14 bits

@@ -11,8 +11,8 @@ from pathlib import Path
 import numpy as np
 
 from ...core import scenes
-from ...core.arrays import Array
-from ...core.late import library
+from ...core.base.arrays import Array
+from ...core.base.late import library
 from ...core.scenes.scene import Scene
 from .camera import Settings, render, sense
 from .files import dng, jpeg

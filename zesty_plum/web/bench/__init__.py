@@ -6,6 +6,7 @@ from typing import Any
 from flask import Blueprint, jsonify, render_template, request, url_for
 from werkzeug.wrappers import Response
 
+from ...core.base.nominal import printed_kelvin
 from ...core.bodies import Body, bodies
 from ...core.develop import balance
 from ...core.develop.taking import white_stops
@@ -13,22 +14,21 @@ from ...core.judge.rules import SCHOOLS
 from ...core.learn.untaught import untaught
 from ...core.look import Gauge
 from ...core.measure.gauges import gauge_of
+from ...core.measure.purpose import ENDS
 from ...core.measure.tones import scant_room, tones
 from ...core.measure.views import VIEWS, zebras
-from ...core.nominal import printed_kelvin
-from ...core.purpose import ENDS
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.styles import style
 from ...core.translate import origin
 from ...store import shelf, slips
 from ...store.pictures import LIGHTS
-from .. import address
-from ..begin import bench_args, goal_links
-from ..context import db
-from ..page import urls
-from ..rendering import ROW_WIDTH
-from ..screens import Room
-from ..turns import Rank, turn
+from ..frame.context import db
+from ..frame.page import urls
+from ..frame.screens import Room
+from ..render import address
+from ..render.rendering import ROW_WIDTH
+from ..server.turns import Rank, turn
+from ..ways.begin import bench_args, goal_links
 from . import gauges, margin
 from .data import choice_note, dial_data, pair_data
 

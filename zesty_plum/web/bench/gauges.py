@@ -6,15 +6,15 @@ from html import escape
 
 import numpy as np
 
-from ...core.arrays import Array
+from ...core.base.arrays import Array
+from ...core.base.nominal import printed_iso, printed_kelvin
 from ...core.colour.spaces import oklab_to_linear_srgb, srgb_encode
 from ...core.develop import colouring
 from ...core.look import Gauge
 from ...core.measure import gauges
-from ...core.nominal import printed_iso, printed_kelvin
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
-from .. import address
+from ..render import address
 
 WIDE, HIGH = 208, 168
 # Colours of the theme.

@@ -11,10 +11,10 @@ from ...core.judge.effects import effects
 from ...core.judge.naming import suggested_name
 from ...core.judge.rules import SCHOOLS
 from ...core.judge.verdicts import Verdict, mended
-from .. import address, measured
-from ..eyes import followed, visible
-from ..turns import Rank, turn
-from ..values import whole
+from ..frame.values import whole
+from ..render import address, measured
+from ..render.eyes import followed, visible
+from ..server.turns import Rank, turn
 
 blueprint = Blueprint("margin", __name__)
 

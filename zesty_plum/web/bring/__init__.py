@@ -6,16 +6,16 @@ from collections.abc import Callable
 from flask import Blueprint, redirect, render_template, request, url_for
 from werkzeug.wrappers import Response
 
-from ...core.errors import PlumError
+from ...core.base.errors import PlumError
 from ...core.exchange import read_many
 from ...core.recipe import INTENT_WORDS
 from ...store import backup, batches
-from .. import address
-from ..context import db, now, place, tell, went
+from ..frame.context import db, now, place, tell, went
+from ..frame.screens import Room
 from ..kit import first_needed
-from ..screens import Room
-from ..turns import Rank
-from ..work import Work, long_work
+from ..render import address
+from ..server.turns import Rank
+from ..server.work import Work, long_work
 
 blueprint = Blueprint("bring", __name__, template_folder="templates")
 

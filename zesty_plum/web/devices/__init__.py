@@ -16,13 +16,13 @@ from flask import (
 from flask.typing import ResponseReturnValue
 from markupsafe import Markup
 
-from ...core.late import library
+from ...core.base.late import library
 from ...store import devices
 from ...store.devices import MOST_NAME, RIGHTS
-from ..context import db, now, tell
-from ..screens import Room
-from ..sharing import A_YEAR, COOKIE, VALID, share
-from ..values import choice
+from ..frame.context import db, now, tell
+from ..frame.screens import Room
+from ..frame.values import choice
+from ..server.sharing import A_YEAR, COOKIE, VALID, share
 
 segno = library("segno")
 

@@ -6,17 +6,17 @@ from datetime import date, timedelta
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from ...core.base.errors import NotFound, PlumError
 from ...core.drill.kinds import KINDS
-from ...core.errors import NotFound, PlumError
 from ...core.exchange import stem
 from ...core.recipe import Recipe
 from ...store import drills
 from ...store.drills import Answer, Drill
-from .. import address
-from ..context import db, now, sent_file, tell
-from ..screens import Room
-from ..take import attached
-from ..values import choice, identity, within_or
+from ..frame.context import db, now, sent_file, tell
+from ..frame.screens import Room
+from ..frame.values import choice, identity, within_or
+from ..render import address
+from ..ways.take import attached
 from . import asking, progress
 
 blueprint = Blueprint("drill", __name__, template_folder="templates", url_prefix="/drill")

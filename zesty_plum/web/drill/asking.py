@@ -8,14 +8,14 @@ from datetime import date
 from typing import Any, TypeVar
 
 from ...core import scenes
+from ...core.base.cache import BoundedCache
+from ...core.base.errors import PlumError
 from ...core.bodies import Body, body
-from ...core.cache import BoundedCache
 from ...core.develop.pipeline import Picture, develop
 from ...core.drill import memory
 from ...core.drill.kinds import KINDS, Kind, Missed, Verdict, View
 from ...core.drill.kinds.where import CLOSE, WIDE
 from ...core.drill.quest import Quest, Scale, replayed
-from ...core.errors import PlumError
 from ...core.judge.verdicts import Verdict as Judged
 from ...core.look import Look
 from ...core.pictures.write import preview
@@ -23,10 +23,10 @@ from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from ...store import drills
 from ...store.drills import Answer, Drill
-from .. import address, measured
-from ..context import db, pictures
-from ..eyes import LATELY, answers_of
-from ..turns import Rank, turn
+from ..frame.context import db, pictures
+from ..render import address, measured
+from ..render.eyes import LATELY, answers_of
+from ..server.turns import Rank, turn
 
 BODY = "heron-m2"
 AGAIN = 3  # one question in so many is one that was missed, if any is due

@@ -9,8 +9,8 @@ from ...core.drill.kinds import KINDS
 from ...core.drill.quest import Quest, Scale
 from ...store import drills
 from ...store.drills import Answer, Eye
-from ..context import db
-from ..eyes import LATELY, answers_of
+from ..frame.context import db
+from ..render.eyes import LATELY, answers_of
 
 WIDE, HIGH = 160, 30  # of a small plot
 FEWEST = 4  # answers, from which a threshold is told

@@ -6,18 +6,18 @@ from werkzeug.datastructures import FileStorage
 
 from ...core import bodies as core
 from ...core.bodies import Body, file
-from ...core.carried import bodies_in, missing
-from ...core.nearest import MOST, UNKNOWN, nearest
+from ...core.exchange.carried import bodies_in, missing
 from ...core.pictures.read import read
 from ...core.scenes.scene import Scene
 from ...core.styles import styles
+from ...core.translate.nearest import MOST, UNKNOWN, nearest
 from ...store import bodies
-from .. import address
-from ..context import db, now, place, sent_file, tell, went
-from ..screens import Room
-from ..take import attached
-from ..turns import Rank
-from ..work import long_work
+from ..frame.context import db, now, place, sent_file, tell, went
+from ..frame.screens import Room
+from ..render import address
+from ..server.turns import Rank
+from ..server.work import long_work
+from ..ways.take import attached
 from . import cases, charts, lessons, listing, sending, settling, teaching
 
 blueprint = Blueprint("kit", __name__, template_folder="templates", url_prefix="/kit")

@@ -7,9 +7,9 @@ from flask import Blueprint, Response, redirect, render_template, request, url_f
 from flask.typing import ResponseReturnValue
 
 from ...core import bodies as core
-from ...core.arrays import Bytes8
+from ...core.base.arrays import Bytes8
+from ...core.base.errors import PlumError
 from ...core.develop.pipeline import develop
-from ...core.errors import PlumError
 from ...core.exchange import stem
 from ...core.fields.declared import declared, from_form, to_form
 from ...core.kit import card, sets
@@ -21,13 +21,13 @@ from ...core.pictures.write import preview
 from ...core.recipe import make
 from ...store import cases, readings, slips
 from ...store.cases import Case, Put
-from .. import address
-from ..context import db, now, sent_file, tell, went
+from ..frame.context import db, now, sent_file, tell, went
+from ..frame.values import identity
 from ..papers import sent_case
-from ..take import attached
-from ..turns import Rank
-from ..values import identity
-from ..work import long_work
+from ..render import address
+from ..server.turns import Rank
+from ..server.work import long_work
+from ..ways.take import attached
 from . import standing as seen
 
 blueprint = Blueprint("cases", __name__, template_folder="templates", url_prefix="/kit")

@@ -8,18 +8,18 @@ from flask import Blueprint, Response, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from ...core import bodies as core
-from ...core.arrays import Array, Matrix
-from ...core.errors import NotFound, PlumError
+from ...core.base.arrays import Array, Matrix
+from ...core.base.errors import NotFound, PlumError
 from ...core.learn import chart
 from ...core.paper.chart import sheet
 from ...core.paper.sheet import PAPERS
 from ...core.pictures.read import read
 from ...core.pictures.write import preview
-from ..context import place, sent_file, tell, went
-from ..take import attached
-from ..turns import Rank
-from ..values import choice
-from ..work import long_work
+from ..frame.context import place, sent_file, tell, went
+from ..frame.values import choice
+from ..server.turns import Rank
+from ..server.work import long_work
+from ..ways.take import attached
 from . import sending
 
 blueprint = Blueprint("charts", __name__, template_folder="templates", url_prefix="/kit/chart")

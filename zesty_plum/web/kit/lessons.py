@@ -11,9 +11,10 @@ from flask.typing import ResponseReturnValue
 
 from ...archive.pairs import handed_out, hands
 from ...core import bodies as core
-from ...core.arrays import Array
+from ...core.base.arrays import Array
+from ...core.base.errors import NotFound, PlumError
+from ...core.base.text import shortened
 from ...core.bodies import Body
-from ...core.errors import NotFound, PlumError
 from ...core.learn import pairs, plainly
 from ...core.learn.naming import called
 from ...core.learn.pairs import LeftOut, Pair
@@ -21,11 +22,10 @@ from ...core.learn.teach import Shown, calibrate
 from ...core.lists import read_list
 from ...core.pictures.read import read
 from ...core.pictures.write import preview
-from ...core.text import shortened
 from ...store.lessons import Lesson, Lessons, Print
-from ..context import now, place, tell, went
-from ..turns import Rank
-from ..work import Work, long_work
+from ..frame.context import now, place, tell, went
+from ..server.turns import Rank
+from ..server.work import Work, long_work
 from . import sending, teaching
 
 blueprint = Blueprint("lessons", __name__, template_folder="templates", url_prefix="/kit/lessons")

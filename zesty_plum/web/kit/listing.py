@@ -6,12 +6,12 @@ from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from typing import Any
 
+from ...core.base.errors import PlumError, Refused
 from ...core.bodies import Body, Choice, Dial, Value, known, shipped
 from ...core.bodies.file import MOST_AFTER, MOST_LABEL
 from ...core.bodies.remade import Place, Steps, divided, named, steps_of
 from ...core.bodies.trimmed import with_dials
 from ...core.bodies.whole import check
-from ...core.errors import PlumError, Refused
 from ...core.fields.kinds import Kind, Number
 from ...core.learn.naming import called, slug
 from ...core.lists import read_list

@@ -9,11 +9,11 @@ from pathlib import Path
 from flask import request, url_for
 from werkzeug.datastructures import FileStorage
 
-from ...core import zips
-from ...core.errors import NotFound, PlumError
+from ...core.base import zips
+from ...core.base.errors import NotFound, PlumError
 from ...core.learn.pairs import MOST_TABLE
 from ...store import faults
-from ..context import place
+from ..frame.context import place
 
 MOST_FILES, MOST_UNPACKED = 2000, 8 * 2**30
 STAGED, NAME = "body-{}.json", 16

@@ -8,8 +8,8 @@ from flask.typing import ResponseReturnValue
 from werkzeug.wrappers import Response
 
 from ...core import scenes
+from ...core.base.errors import PlumError
 from ...core.colour.difference import ciede2000
-from ...core.errors import PlumError
 from ...core.kit.differ import as_recipe
 from ...core.kit.presses import presses, total
 from ...core.kit.state import slots
@@ -18,10 +18,10 @@ from ...core.scenes.scene import Scene
 from ...core.translate import scene_appearance, scene_colours, translate
 from ...store import cases, readings, slips
 from ...store.cases import Case, Put
-from .. import address, measured
-from ..context import db, now, tell, went
-from ..values import choice, identity
-from ..work import long_work
+from ..frame.context import db, now, tell, went
+from ..frame.values import choice, identity
+from ..render import address, measured
+from ..server.work import long_work
 from . import standing as seen
 
 blueprint = Blueprint("settling", __name__, template_folder="templates", url_prefix="/kit")

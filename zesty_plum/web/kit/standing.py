@@ -5,18 +5,18 @@ from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
 
+from ...core.base.text import joined
 from ...core.bodies import Dial
 from ...core.kit import differ
 from ...core.kit.differ import Difference, Found, Setting
 from ...core.kit.presses import Press, presses, total
 from ...core.kit.state import State, by_hand, slot_of, slots
 from ...core.seen import REMAINS
-from ...core.text import joined
 from ...store import cases, readings, shelf, slips, uses
 from ...store.cases import Case, Put
 from ...store.readings import Reading
-from .. import address
-from ..context import db
+from ..frame.context import db
+from ..render import address
 
 STALE_DAYS, IDLE_DAYS, MOST_SLIPS = 60, 60, 400
 ESCAPE = "white_balance"  # what a button does that is a way out of a fixed light

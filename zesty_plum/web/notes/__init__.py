@@ -7,23 +7,23 @@ from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import MultiDict
 
-from ...core.errors import PlumError
+from ...core.base.errors import PlumError
 from ...core.fields.declared import declared, from_form, to_form
 from ...core.notes import moves as moved
 from ...core.notes import search as searching
 from ...core.notes.recurring import comes_back
 from ...core.notes.said import CAME, LINE, Said, tags_of
 from ...core.recipe import Recipe, dumps, loads
-from ...core.search import parse
+from ...core.recipe.search import parse
 from ...store import cases, notes, shelf, slips
 from ...store.notes import Trial
-from .. import address, measured
-from ..context import db, now, pictures, sent_file, tell, went
-from ..screens import Room
-from ..trials import found_of, shown
-from ..turns import Rank
-from ..values import identity, place
-from ..work import long_work
+from ..frame.context import db, now, pictures, sent_file, tell, went
+from ..frame.screens import Room
+from ..frame.values import identity, place
+from ..render import address, measured
+from ..render.trials import found_of, shown
+from ..server.turns import Rank
+from ..server.work import long_work
 from . import away, singly, which
 
 blueprint = Blueprint("notes", __name__, template_folder="templates", url_prefix="/notes")

@@ -9,14 +9,14 @@ from ...core.notes import moves as moved
 from ...core.notes import search as searching
 from ...core.notes.recurring import comes_back
 from ...core.notes.said import CAME
-from ...core.search import parse
+from ...core.recipe.search import parse
 from ...store import notes
 from ...store.notes import Trial
-from ..context import db, now
+from ..frame.context import db, now
 from ..papers import inside, picture_of, sent
-from ..take import attached
-from ..trials import found_of
-from ..work import long_work
+from ..render.trials import found_of
+from ..server.work import long_work
+from ..ways.take import attached
 
 blueprint = Blueprint("away", __name__, template_folder="templates", url_prefix="/notes")
 WIDE, MOST_PICTURES = 320, 120  # pixels across, and trials that come with pictures

@@ -5,18 +5,18 @@ from dataclasses import dataclass
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from ...core.base.errors import PlumError
 from ...core.bodies import Dial, Value
-from ...core.errors import PlumError
 from ...core.notes import singly
 from ...core.pictures import metadata
 from ...core.recipe import Recipe
 from ...store import notes, shelf, slips
 from ...store.notes import Single
-from .. import address
-from ..context import db, now, pictures, sent_file, tell, went
-from ..turns import Rank
-from ..values import identity
-from ..work import long_work
+from ..frame.context import db, now, pictures, sent_file, tell, went
+from ..frame.values import identity
+from ..render import address
+from ..server.turns import Rank
+from ..server.work import long_work
 
 blueprint = Blueprint("singly", __name__, template_folder="templates", url_prefix="/notes/singly")
 

@@ -14,10 +14,9 @@ from flask import Blueprint, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from ...core import bodies
-from ...core.arrays import Array
-from ...core.cache import BoundedCache
-from ...core.errors import NotFound, PlumError
-from ...core.nearest import nearest
+from ...core.base.arrays import Array
+from ...core.base.cache import BoundedCache
+from ...core.base.errors import NotFound, PlumError
 from ...core.notes import which as asking
 from ...core.outing.day import USUAL
 from ...core.pictures import metadata
@@ -26,11 +25,12 @@ from ...core.pictures.read import read
 from ...core.recipe import MOST_NAME, Recipe, make
 from ...core.reckon.sun import Place
 from ...core.translate import appearance, colour_distance
+from ...core.translate.nearest import nearest
 from ...store import cases, outings, readings, shelf, slips
-from .. import address
-from ..context import db, went
-from ..turns import Rank
-from ..work import long_work
+from ..frame.context import db, went
+from ..render import address
+from ..server.turns import Rank
+from ..server.work import long_work
 
 blueprint = Blueprint("which", __name__, template_folder="templates", url_prefix="/notes")
 MOST_FILES, MOST_NEAR, MOST_SLIPS, MOST_TABLES = 30, 3, 200, 40

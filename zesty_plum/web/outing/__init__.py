@@ -8,13 +8,13 @@ from flask import Blueprint, jsonify, redirect, render_template, request, url_fo
 from flask.typing import ResponseReturnValue
 from werkzeug.wrappers import Response
 
-from ...core import lut
+from ...core.base.errors import PlumError
+from ...core.base.nominal import ISOS
+from ...core.base.text import shortened
 from ...core.bodies import Body
 from ...core.develop.pipeline import develop
-from ...core.errors import PlumError
-from ...core.exchange import stem
+from ...core.exchange import lut, stem
 from ...core.fields.declared import declared, from_form, to_form
-from ...core.nominal import ISOS
 from ...core.notes.said import LINE
 from ...core.outing import leaving
 from ...core.outing.day import Day, completed
@@ -24,19 +24,18 @@ from ...core.outing.shoot import Shoot
 from ...core.outing.sunlight import BEARINGS
 from ...core.pictures.write import preview
 from ...core.recipe import Recipe, make
-from ...core.text import shortened
 from ...store import cases, notes, outings
 from ...store.notes import Trial
 from ...store.outings import Outing, Row
-from .. import address
-from ..asked import asked
-from ..context import db, now, number, sent_file, tell, went
-from ..rendering import answer
-from ..screens import Room
-from ..take import attached
-from ..turns import Rank, turn
-from ..values import identity
-from ..work import long_work
+from ..frame.context import db, now, number, sent_file, tell, went
+from ..frame.screens import Room
+from ..frame.values import identity
+from ..render import address
+from ..render.asked import asked
+from ..render.rendering import answer
+from ..server.turns import Rank, turn
+from ..server.work import long_work
+from ..ways.take import attached
 from . import day, pocket
 from .kept import Kept
 from .sky import HIGH, HORIZON, WIDE, band, sky

@@ -4,8 +4,8 @@ would fit, and what clashes."""
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
+from ...core.base.errors import PlumError
 from ...core.bodies import shipped
-from ...core.errors import PlumError
 from ...core.outing import suggest
 from ...core.outing.leaving import Job
 from ...core.outing.lights import SHOWN, Light
@@ -16,7 +16,7 @@ from ...core.recipe import Intent, Recipe
 from ...core.translate import appearance, colour_distance
 from ...store.cases import Case, Put
 from ...store.outings import Outing, Row
-from .. import address, measured
+from ..render import address, measured
 from .kept import Kept
 from .sky import light_of, sun_of
 

@@ -7,7 +7,7 @@ from functools import cached_property
 from ...core.outing import leaving
 from ...store import cases, readings
 from ...store.cases import Case, Put
-from ..context import db
+from ..frame.context import db
 
 
 @dataclass(frozen=True)

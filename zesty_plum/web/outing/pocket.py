@@ -13,11 +13,11 @@ from ...core.outing.leaving import before
 from ...core.paper import pocket as paper
 from ...store import outings
 from ...store.outings import Outing
-from ..context import db, now
+from ..frame.context import db, now
+from ..frame.values import choice
 from ..papers import inside, picture_of, sent
-from ..take import attached
-from ..values import choice
-from ..work import long_work
+from ..server.work import long_work
+from ..ways.take import attached
 from . import day
 from .kept import Kept
 from .sky import Sky, moment, sky

@@ -11,27 +11,26 @@ from flask import Blueprint, Response, current_app, render_template, request, se
 from markupsafe import Markup
 from werkzeug.datastructures import MultiDict
 
-from ...core import lut
-from ...core.arrays import Bytes8
+from ...core.base.arrays import Bytes8
+from ...core.base.errors import PlumError
+from ...core.base.late import library
 from ...core.bodies import file as body_file
 from ...core.bodies import mark
 from ...core.develop.pipeline import develop
-from ...core.errors import PlumError
-from ...core.exchange import packed, stem, table
-from ...core.late import library
+from ...core.exchange import lut, packed, stem, table
 from ...core.paper import pdf
 from ...core.paper.card import SHAPES
 from ...core.paper.code import pack
 from ...core.pictures.write import preview
 from ...core.recipe import INTENT_WORDS, Recipe
 from ...store import backup, shelf, slips
-from .. import address
-from ..context import db, now, place
-from ..screens import Room
+from ..frame.context import db, now, place
+from ..frame.screens import Room
+from ..frame.values import choice
+from ..render import address
+from ..server.work import long_work
 from ..slips import picked
-from ..take import attached, companions, file_name
-from ..values import choice
-from ..work import long_work
+from ..ways.take import attached, companions, file_name
 
 cv2 = library("cv2")
 

@@ -3,11 +3,11 @@
 from flask import Blueprint, jsonify, render_template, request
 from werkzeug.wrappers import Response
 
-from ...core.errors import PlumError
+from ...core.base.errors import PlumError
 from ...core.reckon.sheet import BY_ID, SHEET
 from ...core.reckon.solve import Answered, answered
-from ..screens import Room
-from ..values import choice
+from ..frame.screens import Room
+from ..frame.values import choice
 
 blueprint = Blueprint("reckoner", __name__, template_folder="templates", url_prefix="/reckoner")
 MOST_TEXT = 40

@@ -7,16 +7,15 @@ from flask import Blueprint, jsonify, redirect, render_template, request, url_fo
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
-from ...core import search
-from ...core.errors import PlumError
-from ...core.recipe import INTENT_WORDS, Recipe
+from ...core.base.errors import PlumError
+from ...core.recipe import INTENT_WORDS, Recipe, search
 from ...store import cases, shelf, slips
 from ...store import unreadable as cannot_be_read
-from .. import address
-from ..context import db, now, number, tell, wants_json
-from ..rendering import SHELF_WIDTH
-from ..screens import Room
-from ..values import identity, place
+from ..frame.context import db, now, number, tell, wants_json
+from ..frame.screens import Room
+from ..frame.values import identity, place
+from ..render import address
+from ..render.rendering import SHELF_WIDTH
 from . import one, unreadable
 
 blueprint = Blueprint("slips", __name__, template_folder="templates")

@@ -11,10 +11,10 @@ from ...core.kit.state import Slot, bank_of, slots
 from ...core.recipe import INTENT_WORDS, Recipe
 from ...core.translate import origin, remains
 from ...store import cases, rounds, shelf, slips
-from .. import address, measured
-from ..context import db
-from ..trials import of_slip
-from ..values import identity
+from ..frame.context import db
+from ..frame.values import identity
+from ..render import address, measured
+from ..render.trials import of_slip
 
 blueprint = Blueprint("slip", __name__, template_folder="templates")
 

@@ -4,8 +4,8 @@ from flask import Blueprint, redirect, url_for
 from werkzeug.wrappers import Response
 
 from ...store import unreadable
-from ..context import db, now, tell
-from ..take import attached
+from ..frame.context import db, now, tell
+from ..ways.take import attached
 
 blueprint = Blueprint("unreadable", __name__, url_prefix="/slips/unreadable")
 

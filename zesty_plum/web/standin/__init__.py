@@ -8,16 +8,16 @@ from flask import Blueprint, Response, redirect, render_template, request, url_f
 from flask.typing import ResponseReturnValue
 
 from ...core import bodies as core
+from ...core.base.errors import PlumError
+from ...core.base.saving import save
 from ...core.bodies import Body
-from ...core.errors import PlumError
 from ...core.kit import card
 from ...core.kit.menu import BUTTONS, Camera, Screen
 from ...core.kit.state import shipped
-from ...core.saving import save
-from ..context import now, place, tell, went
-from ..screens import Room
-from ..take import attached
-from ..values import choice
+from ..frame.context import now, place, tell, went
+from ..frame.screens import Room
+from ..frame.values import choice
+from ..ways.take import attached
 
 blueprint = Blueprint("standin", __name__, template_folder="templates", url_prefix="/stand-in")
 MOST_PRESSES = 400  # that are sent at once

@@ -8,24 +8,24 @@ from flask import Blueprint, render_template, request, url_for
 from werkzeug.datastructures import MultiDict
 from werkzeug.wrappers import Response
 
+from ...core.base.errors import PlumError
+from ...core.base.nominal import printed_kelvin
 from ...core.bodies import bodies, body
 from ...core.develop import balance
-from ...core.errors import PlumError
 from ...core.judge.bracket import WIDTHS, bracket
 from ...core.judge.grading import bands_after_a_grade
-from ...core.nominal import printed_kelvin
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from ...core.translate import translate
 from ...store import shelf, slips
-from .. import address, measured
-from ..context import db, tell, went
+from ..frame.context import db, tell, went
+from ..frame.screens import Room
+from ..frame.values import whole
 from ..papers import sent_wall
-from ..rendering import exposure_words
-from ..screens import Room
-from ..turns import Rank, turn
-from ..values import whole
-from ..work import long_work
+from ..render import address, measured
+from ..render.rendering import exposure_words
+from ..server.turns import Rank, turn
+from ..server.work import long_work
 from . import blind
 
 blueprint = Blueprint("wall", __name__, template_folder="templates")

@@ -9,16 +9,16 @@ from flask.typing import ResponseReturnValue
 from werkzeug.wrappers import Response
 
 from ...core import scenes
-from ...core.errors import PlumError
+from ...core.base.errors import PlumError
 from ...core.judge import liked, ranking
 from ...core.measure.report import Report
 from ...store import rounds
-from .. import address, measured
-from ..asked import Asked
-from ..context import db, now, sent_file, tell
-from ..rendering import render
-from ..take import attached
-from ..values import identity, whole
+from ..frame.context import db, now, sent_file, tell
+from ..frame.values import identity, whole
+from ..render import address, measured
+from ..render.asked import Asked
+from ..render.rendering import render
+from ..ways.take import attached
 
 blueprint = Blueprint("blind", __name__, template_folder="templates", url_prefix="/blind")
 

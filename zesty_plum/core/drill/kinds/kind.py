@@ -6,10 +6,10 @@ from collections.abc import Callable, Hashable, Mapping, Sequence
 from dataclasses import asdict, dataclass
 from typing import Any, Generic, Protocol, TypeVar
 
-from ...arrays import Array, Bytes8
+from ...base.arrays import Array, Bytes8
+from ...base.errors import PlumError
 from ...bodies import Body
 from ...develop.pipeline import Picture
-from ...errors import PlumError
 from ...judge.verdicts import Verdict as Judged
 from ...look import Look
 from ...measure.compare import to_lab

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from ...errors import PlumError
+from ...base.errors import PlumError
 from ...recipe import Recipe, make
 from .. import matching, pairs
 from ..matching import Match as Question

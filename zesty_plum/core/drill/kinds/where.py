@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from ...arrays import Bytes8
-from ...errors import PlumError
-from ...late import library
+from ...base.arrays import Bytes8
+from ...base.errors import PlumError
+from ...base.late import library
 from .. import places
 from ..places import FAULTS, Spot
 from ..quest import octaves

@@ -1,0 +1,1 @@
+"""How the application is served: turns, limits, who is let in, and how errors are told."""
