@@ -6,10 +6,12 @@ Run as `python -m tools.teach`; it takes some four minutes.
 import sys
 import tempfile
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from tools import asked
 from zesty_plum.core.bodies import bring, file, forget
+from zesty_plum.core.learn.pairs import by_table
 from zesty_plum.core.learn.teach import calibrate
 from zesty_plum.demo import TAUGHT
 from zesty_plum.demo.turnstone.listing import ID, NAME, listed
@@ -24,7 +26,7 @@ if __name__ == "__main__":
             Path(folder),
             like,
             NAME,
-            table.read_bytes(),
+            partial(by_table, text=table.read_bytes(), like=like),
             lambda *what: print(*what, file=sys.stderr),
         )
         forget(ID)

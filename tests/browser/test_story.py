@@ -32,6 +32,7 @@ def picture(page: Page) -> str:
 
 
 def accessible(page: Page) -> None:
+    page.wait_for_load_state()  # with its style sheet, by which much is hidden
     found = Axe().run(page)
     assert found.violations_count == 0, found.generate_report()
 

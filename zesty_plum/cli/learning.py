@@ -1,5 +1,6 @@
 """Learning a body from a camera's own pictures."""
 
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -40,13 +41,13 @@ def calibrate(
     """Learn how a camera renders from FOLDER with pairs of a raw and the picture that the camera
     made of it, X.dng and X.jpg, and write its body file."""
     from ..archive.pairs import handed_out, hands  # which no other command should wait for
-    from ..core.learn.pairs import find
+    from ..core.learn.pairs import by_table, find
     from ..core.learn.teach import calibrate as learn
 
     def tell(what: str, done: int, of: int) -> None:
         click.echo(f"{what} ({done} of {of})" if of else what, err=True)
 
-    table = read_bytes(settings) if settings else None
+    table = partial(by_table, text=read_bytes(settings), like=body(like)) if settings else None
     folder = folder.resolve()  # workers may run elsewhere
     many = workers or (1 if cluster else hands(len(find(folder)[0])))
     with handed_out(many, cluster) as hand_out:

@@ -112,7 +112,6 @@ def _near(wrong: Mask) -> Mask:
 def seen(spot: Spot, scene: Scene, base: Look, sensor: Sensor, width: int, seed: int = 1) -> Seen:
     """A question's picture, and where it is wrong."""
     look = spot.look(base)
-    scene = scene.at_full() if spot.fine else scene
     if spot.fault in ("clipped", "crushed"):
         made = develop(scene, look, sensor, width, seed)
         return Seen(made.pixels, _whole(made.clipped if spot.fault == "clipped" else made.crushed))

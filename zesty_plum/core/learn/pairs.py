@@ -4,13 +4,14 @@ import csv
 import io
 import re
 from collections import Counter, defaultdict
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from ..base.errors import PlumError
 from ..base.text import shortened
 from ..bodies import Body, Value
+from ..fields.number import number
 from ..lists import read_list
 from ..pictures import MOST_BYTES
 from ..pictures.apart import apart
@@ -43,6 +44,10 @@ class LeftOut:
 
     name: str
     why: str
+
+
+# Says what was set for the pairs that were found, and which of what it knows are not there.
+Settings = Callable[[list[Pair]], tuple[list[Pair], list[LeftOut]]]
 
 
 def find(folder: Path) -> tuple[list[Pair], list[LeftOut]]:
@@ -178,14 +183,14 @@ def by_table(pairs: list[Pair], text: str | bytes, like: Body) -> tuple[list[Pai
         by_stem[pair.name.casefold()].append(pair)
     told: dict[str, Pair] = {}
     missing = []
-    for number, row in enumerate(rows, 2):
+    for line, row in enumerate(rows, 2):
         name = row[0].strip()
         key = name.replace("\\", "/").casefold()
         found = by_stem.get(key) or by_stem.get(key.rsplit(".", 1)[0]) or []
         if not found:
             missing.append(name)
         for pair in found:
-            told[pair.name] = _set(pair, row, columns, like, number)
+            told[pair.name] = _set(pair, row, columns, like, line)
     left = []
     if missing:
         more = f" and {len(missing) - 1} more" if len(missing) > 1 else ""
@@ -235,7 +240,7 @@ def _column(head: str, like: Body) -> str:
     )
 
 
-def _set(pair: Pair, row: list[str], columns: list[str], like: Body, number: int) -> Pair:
+def _set(pair: Pair, row: list[str], columns: list[str], like: Body, line: int) -> Pair:
     style, dials = pair.style, dict(pair.dials)
     for dial_id, cell in zip(columns, row[1:], strict=True):
         text = cell.strip()
@@ -250,7 +255,7 @@ def _set(pair: Pair, row: list[str], columns: list[str], like: Body, number: int
         except PlumError as error:
             labels = [c for c in dial.choices if c.label.casefold() == text.casefold()]
             if not labels:
-                raise PlumError(f"Row {number} of the table of settings: {error}") from error
+                raise PlumError(f"Row {line} of the table of settings: {error}") from error
             dials[dial_id] = labels[0].value
     return replace(pair, style=style, dials=dials)
 
@@ -258,12 +263,5 @@ def _set(pair: Pair, row: list[str], columns: list[str], like: Body, number: int
 def _value(text: str, named: bool) -> Value:
     if named:
         return text
-    tidy = text.replace("−", "-").replace(",", ".").lstrip("+")
-    try:
-        return int(tidy)
-    except ValueError:
-        pass
-    try:
-        return float(tidy)
-    except ValueError:
-        return text
+    value = number(text)
+    return text if value is None else int(value) if value.is_integer() else value

@@ -22,7 +22,7 @@ from ..styles import lent, taught
 from ..styles.learnt import Sure, of_numbers
 from . import detail, fit, pairs
 from .naming import called, renamed, slug
-from .pairs import LeftOut
+from .pairs import LeftOut, Settings
 from .reading import HandOut, read_all
 from .shot import Shot
 from .steps import Learner, Set, alike, fine
@@ -71,19 +71,20 @@ def calibrate(
     folder: Path,
     like: Body,
     name: str = "",
-    table: str | bytes | None = None,
+    settings: Settings | None = None,
     told: Told = lambda what, done, of: None,
     hand_out: HandOut = map,
     keep: Path | None = None,
 ) -> Calibration:
-    """Learn a body from a folder of pairs; PlumError where they cannot teach one. `hand_out` has
-    them read, `keep` is a folder for what was read."""
+    """Learn a body from a folder of pairs; PlumError where they cannot teach one. `settings` says
+    what was set for each, if their folders do not; `hand_out` has them read, `keep` is a folder for
+    what was read."""
     found, left = pairs.find(folder)
     found, others = pairs.one_camera(found)
     found = pairs.by_folder(found, like)
     missing: list[LeftOut] = []
-    if table is not None:
-        found, missing = pairs.by_table(found, table, like)
+    if settings is not None:
+        found, missing = settings(found)
     lesson = _Lesson(like, name or folder.resolve().name, found, [*left, *others, *missing], told)
     lesson.read(hand_out, keep)
     return lesson.taught()

@@ -1,7 +1,5 @@
 """Lessons: pairs that were given to teach a camera, what was set for each, and what came of it."""
 
-import csv
-import io
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
@@ -179,27 +177,29 @@ def teach(token: str) -> ResponseReturnValue:
     like = core.body(lesson.like)
     there, _, raws = found(lesson, like)
     lesson = _lessons().put(replace(lesson, told=_told(lesson, there)))
-    table = _table(lesson.told, there, like)
+    there = _set(lesson.told, there, like)  # a setting that cannot be is told of before all reading
     with long_work("Reading the pairs", rank=Rank.LONG) as work:
         if raws:
-            left = _from_raws(lesson, like, table, len(there), work)
+            left = _from_raws(lesson, like, len(there), work)
         else:
             work.words = "Comparing the pictures"
-            given, _ = pairs.by_table(there, table, like)
-            made, left = plainly.steps(given, like, lesson.name)
+            made, left = plainly.steps(there, like, lesson.name)
             _lessons().taught(lesson, made, [])
     _tell_of(left)
     return went(url_for("lessons.taught", token=token))
 
 
-def _from_raws(lesson: Lesson, like: Body, table: bytes, many: int, work: Work) -> list[LeftOut]:
+def _from_raws(lesson: Lesson, like: Body, many: int, work: Work) -> list[LeftOut]:
+    def settings(given: list[Pair]) -> tuple[list[Pair], list[LeftOut]]:
+        return _set(lesson.told, given, like), []
+
     def told(what: str, done: int, of: int) -> None:
         work.words, work.done, work.of = what, done, of
         work.pause()
 
     folder, keep = _lessons().files(lesson.token), _lessons().kept(lesson.token)
     with handed_out(hands(many)) as hand_out:
-        made = calibrate(folder, like, lesson.name, table, told, hand_out, keep)
+        made = calibrate(folder, like, lesson.name, settings, told, hand_out, keep)
     _lessons().taught(lesson, made.body, [_print(k, one) for k, one in enumerate(made.shown)])
     return list(made.left_out)
 
@@ -209,17 +209,14 @@ def _print(number: int, one: Shown) -> tuple[Print, bytes, bytes]:
     return said, preview(_bytes(one.camera)), preview(_bytes(one.predicted))
 
 
-def _table(told: Mapping[str, tuple[str, str]], given: list[Pair], like: Body) -> bytes:
-    """What was set, as a table of settings."""
-    set_ = {p.name: _dials(p.name, told[p.name][1], like) for p in given if p.name in told}
-    columns = list(dict.fromkeys(dial for dials in set_.values() for dial in dials))
-    out = io.StringIO()
-    write = csv.writer(out)
-    write.writerow(["file", "style", *columns])
-    for name, dials in set_.items():
-        cells = [dials.get(c, like.dial(c).default) for c in columns]
-        write.writerow([name, told[name][0], *cells])
-    return out.getvalue().encode()
+def _set(told: Mapping[str, tuple[str, str]], given: list[Pair], like: Body) -> list[Pair]:
+    """The pairs with what was set for each."""
+    out = []
+    for pair in given:
+        style, turned = told.get(pair.name, (pair.style, ""))
+        dials = _dials(pair.name, turned, like) if pair.name in told else pair.dials
+        out.append(replace(pair, style=style, dials=dials))
+    return out
 
 
 def _dials(name: str, text: str, like: Body) -> Mapping[str, core.Value]:

@@ -18,6 +18,7 @@ from ...core.fields.declared import declared, from_form, to_form
 from ...core.notes.said import LINE
 from ...core.outing import leaving
 from ...core.outing.day import Day, completed
+from ...core.outing.daylight import band
 from ...core.outing.needs import at_iso
 from ...core.outing.places import PLACES, Named
 from ...core.outing.shoot import Shoot
@@ -38,7 +39,7 @@ from ..server.work import long_work
 from ..ways.take import attached
 from . import day, pocket
 from .kept import Kept
-from .sky import HIGH, HORIZON, WIDE, band, sky
+from .sky import HIGH, HORIZON, WIDE, sky
 
 blueprint = Blueprint("outing", __name__, template_folder="templates", url_prefix="/outing")
 MOVES = ("-30", "-10", "10", "30")
@@ -110,7 +111,7 @@ def one(outing_id: int) -> str:
     outing, kept = outings.get(db(), outing_id), Kept()
     shown = day.cards(outing, kept)
     jobs, bag = day.jobs(shown, kept), outing.said.filters
-    clashes = leaving.clashes(jobs, bag, lambda minute: band(outing, minute))
+    clashes = leaving.clashes(jobs, bag, lambda minute: band(outing.said, minute))
     in_hand = next((c for c in shown if str(c.row.id) == request.args.get("shoot")), None)
     in_clash = {k for c in clashes for k in c.shoots}
     card = in_hand or next(iter(shown), None)
@@ -157,7 +158,7 @@ def noise(scene_id: str) -> Response:
     ask, iso = asked(scene_id), number("iso", 1600, 25, 102_400)
     sensor = ask.recipe.camera.sensor
     with turn(Rank.SMALL):
-        scene, look = at_iso(ask.scene.at_full(), ask.recipe.look, sensor, iso)
+        scene, look = at_iso(ask.scene, ask.recipe.look, sensor, iso)
         made = develop(scene, look, sensor, CLOSE, ask.seed, True)
     return answer(f"{ask.key}i{iso}", preview(made.pixels), "image/jpeg").make_conditional(request)
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from ...core.base.errors import PlumError
 from ...core.bodies import shipped
 from ...core.outing import suggest
+from ...core.outing.daylight import light_of, sun_of
 from ...core.outing.leaving import Job
 from ...core.outing.lights import SHOWN, Light
 from ...core.outing.needs import Needs, needs
@@ -18,7 +19,6 @@ from ...store.cases import Case, Put
 from ...store.outings import Outing, Row
 from ..render import address, measured
 from .kept import Kept
-from .sky import light_of, sun_of
 
 APART = 3.0  # CIEDE2000 on patches, from which two cameras at one thing are told apart
 
@@ -64,7 +64,7 @@ def card(outing: Outing, row: Row, kept: Kept, number: int = 0) -> Card:
     camera = case.camera if case else next(iter(shipped().values()))
     look = put.recipe.look if put else camera.interpret({})
     gear = Gear(camera, case.crop if case else 1.0, look, put.recipe.name if put else "")
-    light = light_of(outing, row)
+    light = light_of(outing.said, row.shoot)
     made = needs(row.shoot, light, gear, outing.said.mains)
     letter = case.short if case else ""
     return Card(
@@ -78,7 +78,7 @@ def card(outing: Outing, row: Row, kept: Kept, number: int = 0) -> Card:
         gear,
         f"{letter} {row.slot}".strip() if put else letter,
         hours(row.shoot),
-        sun_of(outing, row),
+        sun_of(outing.said, row.shoot),
         (*made.warnings, *(_of_kit(kept, case, row, put) if case else ())),
     )
 

@@ -9,6 +9,7 @@ from flask import Blueprint, Response, request
 
 from ...core.exchange import stem
 from ...core.kit.presses import calling
+from ...core.outing.daylight import moment, told
 from ...core.outing.leaving import before
 from ...core.paper import pocket as paper
 from ...store import outings
@@ -20,17 +21,17 @@ from ..server.work import long_work
 from ..ways.take import attached
 from . import day
 from .kept import Kept
-from .sky import Sky, moment, sky
+from .sky import sky
 
 blueprint = Blueprint("pocket", __name__, template_folder="templates", url_prefix="/outing")
 WIDE, SMALL = 480, 320  # pixels across of a picture in a page, and on paper
 
 
-def _asked(outing_id: int) -> tuple[Outing, Sky, Kept, list[day.Card]]:
+def _asked(outing_id: int) -> tuple[Outing, Kept, list[day.Card]]:
     outing, kept = outings.get(db(), outing_id), Kept()
     who = request.args.get("who", "")
     shown = [c for c in day.cards(outing, kept) if not who or c.row.shoot.who in ("", who)]
-    return outing, sky(outing, now()), kept, shown
+    return outing, kept, shown
 
 
 def _name(outing: Outing) -> str:
@@ -56,13 +57,15 @@ def presses_of(shown: list[day.Card]) -> dict[int, tuple[str, str, int]]:
 @blueprint.get("/<int:outing_id>/pocket.html")
 def page(outing_id: int) -> Response:
     """The day as a page that works on a phone without network; of one person, if `who`."""
-    outing, at, kept, shown = _asked(outing_id)
+    outing, kept, shown = _asked(outing_id)
     with long_work("Making the page", len(shown) + 1) as work:
         lines: list[dict[str, Any]] = []
         for card in work.steps(shown):
             made = picture_of(card.recipe, card.scene, WIDE) if card.recipe else None
             shoot = card.row.shoot
-            begins, ends = (moment(outing, m).astimezone(UTC) for m in (shoot.starts, shoot.ends))
+            begins, ends = (
+                moment(outing.said, m).astimezone(UTC) for m in (shoot.starts, shoot.ends)
+            )
             lines.append(
                 {
                     "card": card,
@@ -77,7 +80,7 @@ def page(outing_id: int) -> Response:
         outing=outing,
         who=request.args.get("who", ""),
         lines=lines,
-        sky=at,
+        sky=sky(outing, now()),
         presses=presses_of(shown),
         leaving=before(day.jobs(shown, kept), outing.said.filters),
     )
@@ -86,7 +89,7 @@ def page(outing_id: int) -> Response:
 @blueprint.get("/<int:outing_id>/pocket.pdf")
 def sheet(outing_id: int) -> Response:
     """The day on paper: A4, or a sheet that folds to A6; of one person, if `who`."""
-    outing, at, kept, shown = _asked(outing_id)
+    outing, kept, shown = _asked(outing_id)
     kind = choice("kind", request.args.get("kind", "fold"), paper.KINDS)
     presses = presses_of(shown)
     with long_work("Making the sheet", len(shown) + 1) as work:
@@ -104,7 +107,7 @@ def sheet(outing_id: int) -> Response:
                 )
             )
     place = f"{outing.said.place}, " if outing.said.place else ""
-    head = f"{place}{outing.on.day} {outing.on:%B %Y}. {at.told}"
+    head = f"{place}{outing.on.day} {outing.on:%B %Y}. {told(outing.said)}"
     made_ = paper.sheet(
         _name(outing), head, lines, before(day.jobs(shown, kept), outing.said.filters), kind
     )
@@ -127,7 +130,7 @@ def _below(card: day.Card, presses: dict[int, tuple[str, str, int]]) -> list[str
 def calendar(outing_id: int) -> Response:
     """The shoots as a calendar file (RFC 5545), slot and exposure in each; of one person, if
     `who`."""
-    outing, _, _, shown = _asked(outing_id)
+    outing, _, shown = _asked(outing_id)
     presses = presses_of(shown)
     lines = ["BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Zesty Plum//Outing//EN"]
     stamp = re.sub(r"[-:]", "", now())
@@ -153,7 +156,7 @@ def calendar(outing_id: int) -> Response:
 
 
 def _utc(outing: Outing, minutes: int) -> str:
-    return moment(outing, minutes).astimezone(UTC).strftime("%Y%m%dT%H%M%SZ")
+    return moment(outing.said, minutes).astimezone(UTC).strftime("%Y%m%dT%H%M%SZ")
 
 
 def _escaped(text: str) -> str:

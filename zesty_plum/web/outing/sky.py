@@ -1,15 +1,13 @@
 """A day's light as a drawing: bands, the sun's path, what the light is called, and now."""
 
-import itertools
-from dataclasses import dataclass, replace
-from datetime import datetime, time, timedelta
+from dataclasses import dataclass
+from datetime import datetime, time
 
-from ...core.outing.lights import FIXED, Light, out_of_doors
-from ...core.outing.sunlight import row
+from ...core.outing.daylight import STEP, band, moment, told
+from ...core.outing.lights import out_of_doors
 from ...core.reckon import sun
-from ...store.outings import Outing, Row
+from ...store.outings import Outing
 
-STEP = 10  # minutes from look to look at the sun
 WIDE, HIGH, HORIZON = 1240, 96, 58  # of the drawing
 ROOM = 60  # across, that a label wants
 FIRST, LAST = 5, 24  # hours that are drawn at least
@@ -38,16 +36,6 @@ class Sky:
         return WIDE * (minutes - self.first * 60) / ((self.last - self.first) * 60)
 
 
-def moment(outing: Outing, minutes: int) -> datetime:
-    """A minute of a day by the clocks of its place."""
-    return datetime.combine(outing.on, time(), outing.place.clock) + timedelta(minutes=minutes)
-
-
-def band(outing: Outing, minutes: int) -> str:
-    """The band of light of a minute."""
-    return sun.band(outing.place, moment(outing, minutes))
-
-
 def sky(outing: Outing, now: str) -> Sky:
     """The light of a day from an hour before its first shoot, or from five, to its last."""
     first = max(0, min([FIRST, *(r.shoot.starts // 60 - 1 for r in outing.rows)]))
@@ -55,7 +43,7 @@ def sky(outing: Outing, now: str) -> Sky:
     at = outing.place
     span = (last - first) * 60
     every = range(first * 60, last * 60 + 1, STEP)
-    names = [band(outing, m) for m in every]
+    names = [band(outing.said, m) for m in every]
     x = [WIDE * (m - first * 60) / span for m in every]
     bands: list[tuple[float, float, str]] = []
     for place, name in zip(x, names, strict=True):
@@ -63,7 +51,7 @@ def sky(outing: Outing, now: str) -> Sky:
             bands[-1] = (bands[-1][0], place, name)
         else:
             bands.append((bands[-1][1] if bands else 0.0, place, name))
-    heights = [sun.position(at, moment(outing, m))[0] for m in every]
+    heights = [sun.position(at, moment(outing.said, m))[0] for m in every]
     y = [min(HIGH - 6.0, HORIZON - 0.8 * h) for h in heights]
     path = " ".join(f"{a:.1f},{max(6.0, b):.1f}" for a, b in zip(x, y, strict=True))
     day = sun.day(at, outing.on)
@@ -88,7 +76,7 @@ def sky(outing: Outing, now: str) -> Sky:
         drawn(day.rise),
         drawn(day.set),
         WIDE * (passed - first * 60) / span if first * 60 <= passed <= last * 60 else None,
-        _told(outing, day),
+        told(outing.said),
     )
 
 
@@ -103,44 +91,3 @@ def _labels(outing: Outing, bands: list[tuple[float, float, str]]) -> tuple[tupl
         if end - begin > max(ROOM, 7 * len(words)):
             out.append(((begin + end) / 2, words))
     return tuple(out)
-
-
-def _told(outing: Outing, day: sun.Day) -> str:
-    """Sunrise and sunset, and clocks that change, in sentences."""
-    if day.rise and day.set:
-        words = f"Sunrise {day.rise:%H:%M}, sunset {day.set:%H:%M}."
-    elif day.rise or day.set:
-        words = f"Sunrise {day.rise:%H:%M}." if day.rise else f"Sunset {day.set:%H:%M}."
-    else:
-        words = "The sun does not set." if day.up else "The sun does not rise."
-    begin, end = (moment(outing, m).utcoffset() or timedelta() for m in (0, 24 * 60))
-    if begin != end:
-        way = "forward" if end > begin else "back"
-        words += f" The clocks go {way} that night: plan by the new time."
-    return words
-
-
-def light_of(outing: Outing, row_: Row) -> Light:
-    """The light of a shoot: the sun's at its middle, or the kind that it is in."""
-    shoot = row_.shoot
-    if shoot.light != "out":
-        made = FIXED[shoot.light]
-    else:
-        middle = band(outing, (shoot.starts + shoot.ends) // 2)
-        made = out_of_doors(middle, shoot.weather or outing.said.weather)
-    return replace(made, kelvins=(shoot.kelvin, shoot.kelvin)) if shoot.kelvin else made
-
-
-def sun_of(outing: Outing, row_: Row) -> str:
-    """Where the sun stands in the middle of a shoot out of doors, and how the light changes
-    meanwhile; empty under a roof and by night."""
-    shoot = row_.shoot
-    if shoot.light != "out":
-        return ""
-    middle = moment(outing, (shoot.starts + shoot.ends) // 2)
-    words = row(*sun.position(outing.place, middle), shoot.looking)
-    names = [(m, band(outing, m)) for m in range(shoot.starts, shoot.ends + 1, STEP)]
-    for (_, before), (minute, after) in itertools.pairwise(names):
-        if before != after:
-            words += f" From about {moment(outing, minute):%H:%M} {after}."
-    return words.strip()

@@ -72,14 +72,16 @@ function show() {
 }
 
 // ---- changes and the address --------------------------------------------------------------------
+let repeats = false;
 function change(patch, { step = false } = {}) {
   bench.state = { ...bench.state, ...patch };
   show();
   if ("positions" in patch) trail.add(bench.state.positions, bench.state.line);
   const url = `${data.urls.bench}?${benchQuery(data, bench.state)}`;
   const now = performance.now();
-  // Steps of one dial in quick succession are one entry for the back button.
-  if (step && lastPush.line === bench.state.line && now - lastPush.at < 700)
+  // Steps of one dial in quick succession, or by a key that is held, are one entry for the back
+  // button.
+  if (step && lastPush.line === bench.state.line && (repeats || now - lastPush.at < 700))
     history.replaceState(null, "", url);
   else history.pushState(null, "", url);
   lastPush = { line: step ? bench.state.line : null, at: now };
@@ -390,7 +392,9 @@ addEventListener("keydown", (event) => {
   const act = actOf.get(key);
   if (!act || (event.repeat && key.length === 1)) return;
   event.preventDefault();
+  repeats = event.repeat;
   act();
+  repeats = false;
 });
 const letGo = () => {
   if (!bench.held) return;
