@@ -77,6 +77,7 @@ def one(case_id: int) -> str:
         bodies=core.bodies().values(),
         queries=_queries(in_hand),
         lost=cases.lost(db(), case_id),
+        stands_in=case.body in core.shipped(),
         history=readings.listed_of(db(), case, MOST_HISTORY),
         **FORM,
     )
