@@ -33,7 +33,7 @@ def _as_it_was(back: str, message: str, faults: Mapping[str, str]) -> str | None
     to fill in."""
     if not any(name != "csrf_token" for name in request.form):
         return None
-    to, sent, app = request.path, request.form, current_app._get_current_object()  # type: ignore[attr-defined]
+    to, sent, app = request.path, request.form, current_app
     at = urlsplit(back)
     asked = {
         **request.environ, "REQUEST_METHOD": "GET", "PATH_INFO": unquote(at.path),
