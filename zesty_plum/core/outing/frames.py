@@ -1,19 +1,18 @@
-"""More than one frame, or one that stays open long: brackets, time lapses, slow motion, focus
+"""More than one frame, or one that stays open long: time lapses, slow motion, focus
 brackets, grey filters; in words, with what a camera cannot do of it."""
 
 import math
 from collections.abc import Callable
 
 from ..base.errors import PlumError
-from ..base.nominal import ISOS, nearest, printed_iso, printed_kelvin, printed_time
-from ..bodies import Body
+from ..base.nominal import printed_time
 from ..develop.sense import LONGEST, Exposure
 from ..look import Look
-from ..reckon import brackets
 from ..reckon.time import lapse as lapsed
 from ..reckon.time import slower
 from ..reckon.view import focus_frames
-from .shoot import BRACKETS, Gear, Shoot
+from . import bracketing
+from .shoot import Gear, Shoot
 from .times import photosite
 
 Told = tuple[list[tuple[str, str]], list[str]]  # rows of (label, sentence), and warnings
@@ -27,7 +26,7 @@ def told(shoot: Shoot, gear: Gear, made: Exposure, hands: float, kelvin: float) 
     warnings: list[str] = []
     parts: tuple[Callable[[], Told], ...] = (
         lambda: _grey(shoot, gear.look, made),
-        lambda: _bracket(shoot, gear, made, hands, kelvin),
+        lambda: bracketing.told(shoot, gear, made, hands, kelvin),
         lambda: _lapse(shoot, gear.look, made),
         lambda: _slow(shoot, gear),
         lambda: _focus(shoot, gear, made),
@@ -68,89 +67,6 @@ def _long(seconds: float) -> str:
     if seconds < 90:
         return f"{printed_time(seconds)} s" if seconds <= LONGEST else f"{seconds:.0f} s"
     return f"{seconds / 60:.1f} min"
-
-
-# ---- brackets ------------------------------------------------------------------------------------
-def _bracket(shoot: Shoot, gear: Gear, made: Exposure, hands: float, kelvin: float) -> Told:
-    if shoot.bracket < 2:
-        return [], []
-    of = {
-        "exposure": lambda: _exposures(shoot, gear, made, hands),
-        "iso": lambda: _isos(shoot, gear, made),
-        "guard": lambda: _guards(shoot, gear),
-        "balance": lambda: _balances(shoot, gear, kelvin),
-        "style": lambda: _styles(shoot, gear),
-    }
-    listed, warnings = of[shoot.kind]()
-    files = f"{shoot.files} files" if shoot.frames else f"{shoot.bracket} files a time"
-    what = BRACKETS[shoot.kind][0]
-    return [("Bracket", f"{what[:1].upper()}{what[1:]}: {', '.join(listed)}; {files}.")], warnings
-
-
-def _exposures(
-    shoot: Shoot, gear: Gear, made: Exposure, hands: float
-) -> tuple[list[str], list[str]]:
-    times = brackets.exposure(made.time, shoot.bracket, shoot.step)
-    out, fastest = [], gear.body.sensor.fastest
-    if times[0] < fastest * 0.97:
-        out.append(f"The bracket's short end is faster than {printed_time(fastest)} s")
-    if times[-1] > LONGEST * 1.03:
-        out.append(f"The bracket's long end is over {LONGEST:g} s")
-    elif times[-1] > hands * 1.1:
-        out.append("The bracket's long end wants a tripod")
-    return brackets.printed_bracket(made.time, shoot.bracket, shoot.step), out
-
-
-def _isos(shoot: Shoot, gear: Gear, made: Exposure) -> tuple[list[str], list[str]]:
-    isos = brackets.exposure(nearest(ISOS, made.iso), shoot.bracket, shoot.step)
-    out, sensor = [], gear.body.sensor
-    if isos[0] < made.floor * 0.97:
-        out.append(f"The bracket's low end is under ISO {printed_iso(made.floor)}")
-    if isos[-1] > sensor.top_iso * 1.03:
-        out.append(f"The bracket's high end is over ISO {printed_iso(sensor.top_iso)}")
-    return [printed_iso(i) for i in isos], out
-
-
-def _guards(shoot: Shoot, gear: Gear) -> tuple[list[str], list[str]]:
-    """Steps of the dial of guard; what the style asks for itself lifts the ISO of all of them."""
-    styles = gear.body.style_dial
-    under = next((c.adds.get("guard", 0) for c in styles.choices if c.style == gear.look.style),
-                 0) if styles else 0  # fmt: skip
-    has = sorted({c.adds["guard"] for d in gear.body.dials if d is not styles
-                  for c in d.choices if c.adds.get("guard")})  # fmt: skip
-    wanted = [k * shoot.step for k in range(shoot.bracket)]
-    least = [printed_iso(gear.body.sensor.base_iso * 2 ** (under + w)) for w in wanted]
-    listed = [f"{w:g} (from ISO {iso})" for w, iso in zip(wanted, least, strict=True)]
-    if any(all(abs(w - h) > 0.02 for h in [0.0, *has]) for w in wanted):
-        steps = ", ".join(f"{h:g}" for h in has)
-        return listed, [
-            f"This camera's guard has {steps}" if has else "This camera has no guard to set"
-        ]
-    return listed, []
-
-
-def _balances(shoot: Shoot, gear: Gear, kelvin: float) -> tuple[list[str], list[str]]:
-    made = brackets.balance(kelvin, shoot.step, shoot.bracket)
-    has = _kelvins(gear.body)
-    out = []
-    if has and (made[0] < has[0] * 0.99 or made[-1] > has[1] * 1.01):
-        out.append(f"This camera sets {has[0]:.0f} to {has[1]:.0f} K")
-    return [printed_kelvin(1e6 / k) for k in made], out
-
-
-def _kelvins(body: Body) -> tuple[float, float] | None:
-    dial = body.by_id.get("kelvin")
-    values = [float(v) for v in dial.values if not isinstance(v, str)] if dial else []
-    return (min(values), max(values)) if values else None
-
-
-def _styles(shoot: Shoot, gear: Gear) -> tuple[list[str], list[str]]:
-    dial = gear.body.style_dial
-    labels = [c.label for c in dial.choices] if dial else []
-    out = [] if len(labels) >= shoot.bracket else [f"This camera has {len(labels)} styles"]
-    here = [c.label for c in dial.choices if c.style == gear.look.style] if dial else []
-    others = [label for label in labels if label not in here]
-    return [*here, *others][: shoot.bracket], out
 
 
 # ---- motion --------------------------------------------------------------------------------------

@@ -14,16 +14,6 @@ from .lights import WEATHERS, kinds
 from .meter import AROUNDS
 from .sunlight import BEARINGS
 
-# Of a bracket: what goes from frame to frame, and the unit of its step.
-BRACKETS = {
-    "exposure": ("exposure", "stops"),
-    "iso": ("ISO", "stops"),
-    "guard": ("guard", "stops"),
-    "balance": ("white balance", "mired"),
-    "style": ("styles", ""),
-}
-
-
 MOST_NAME, MOST_TEXT = 80, 400
 MOST_BRACKET = 15  # frames
 MOST_STEP = 5  # stops; mired go as far as the field does
@@ -38,6 +28,13 @@ def _ev(text: str) -> float | None:
 def _bearing(degrees: float) -> str:
     named = {value: name for name, value in BEARINGS.items()}
     return named.get(degrees, shown(degrees))
+
+
+def _brackets() -> dict[str, str]:
+    """Kinds of brackets, in words."""
+    from .bracketing import BRACKETS  # which lists the frames of a shoot
+
+    return {name: kind.words for name, kind in BRACKETS.items()}
 
 
 def _some(low: float, high: float, unit: str = "") -> Number:
@@ -77,7 +74,7 @@ class Shoot:
         _some(0.5, 3600, "s"), "Time lapse, seconds of clip", 0.0, note="That all frames make"
     )
     kind: str = says(
-        Choice(lambda: {k: words for k, (words, _) in BRACKETS.items()}, "exposure"),
+        Choice(_brackets, "exposure"),
         "Of", "exposure", note="What goes from frame to frame of a bracket",
     )  # fmt: skip
     far: float = says(_some(0.05, 10000, "m"), "Focus bracket from near to, m", 0.0)

@@ -1,6 +1,7 @@
 """Slips on paper: one a page with a picture, or pocket cards to cut out, as PDF."""
 
 import io
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +16,7 @@ from .sheet import MM, PAPERS, Canvas, begun, drawable
 
 Image = library("PIL.Image")
 ImageDraw = library("PIL.ImageDraw")
+Size = tuple[float, float]  # of paper, points
 
 
 POCKET = (85.6 * MM, 54 * MM)  # ISO/IEC 7810 ID-1, what a wallet holds
@@ -194,33 +196,53 @@ def _pocket(sheet: Canvas, slip: Slip, x: float, y: float) -> None:
         write(sheet, left, y + 3 * MM, text, "text", 6.2, SOFT)
 
 
+def _pages(sheet: Canvas, slips: list[Slip], size: Size) -> None:
+    for slip in slips:
+        _page(sheet, slip, size)
+
+
+def _pockets(sheet: Canvas, slips: list[Slip], size: Size) -> None:
+    columns, deep = 2, int((size[1] - 16 * MM) // POCKET[1])
+    left = (size[0] - columns * POCKET[0]) / 2
+    bottom = (size[1] - deep * POCKET[1]) / 2
+    for k, slip in enumerate(slips):
+        place = k % (columns * deep)
+        if k and not place:
+            sheet.showPage()
+        _pocket(
+            sheet,
+            slip,
+            left + (place % columns) * POCKET[0],
+            bottom + (deep - 1 - place // columns) * POCKET[1],
+        )
+    sheet.showPage()
+
+
+@dataclass(frozen=True)
+class Sheets:
+    """A kind of sheets: how many slips a file holds at most, whether they have a picture, and how
+    they are drawn."""
+
+    most: int
+    pictured: bool
+    draw: Callable[[Canvas, list[Slip], Size], None]
+
+
+KINDS = {"page": Sheets(100, True, _pages), "pocket": Sheets(1000, False, _pockets)}
+
+
 def sheets(slips: list[Slip], kind: str = "page", paper: str = "a4") -> bytes:
     """A PDF of slips: `kind` 'page' for one a page, 'pocket' for cards to cut out; `paper` 'a4' or
     'letter'."""
-    if kind not in ("page", "pocket") or paper not in PAPERS:
-        raise PlumError(f"Sheets are of the kind page or pocket, on {' or '.join(PAPERS)} paper.")
+    if kind not in KINDS or paper not in PAPERS:
+        raise PlumError(
+            f"Sheets are of the kind {' or '.join(KINDS)}, on {' or '.join(PAPERS)} paper."
+        )
     if not slips:
         raise PlumError("No slip is chosen to be printed. Select some first.")
     out, size = io.BytesIO(), PAPERS[paper]
     title = slips[0].recipe.name if len(slips) == 1 else f"{len(slips)} slips"
     sheet = begun(out, size, title)
-    if kind == "page":
-        for slip in slips:
-            _page(sheet, slip, size)
-    else:
-        columns, deep = 2, int((size[1] - 16 * MM) // POCKET[1])
-        left = (size[0] - columns * POCKET[0]) / 2
-        bottom = (size[1] - deep * POCKET[1]) / 2
-        for k, slip in enumerate(slips):
-            place = k % (columns * deep)
-            if k and not place:
-                sheet.showPage()
-            _pocket(
-                sheet,
-                slip,
-                left + (place % columns) * POCKET[0],
-                bottom + (deep - 1 - place // columns) * POCKET[1],
-            )
-        sheet.showPage()
+    KINDS[kind].draw(sheet, slips, size)
     sheet.save()
     return out.getvalue()

@@ -36,7 +36,6 @@ cv2 = library("cv2")
 
 blueprint = Blueprint("papers", __name__, template_folder="templates")
 
-MOST_PAGES, MOST_POCKET = 100, 1000
 SHEET_WIDTH = 1200
 SENT_WIDTHS = (640, 480, 400, 320, 240, 180)
 MOST_SENT = 1_900_000  # bytes of a page to send: mail servers take it, and so do people
@@ -80,11 +79,12 @@ def csv_table() -> Response:
 @blueprint.route("/slips/slips.pdf", methods=["GET", "POST"])
 def sheets() -> Response:
     """The chosen slips on paper: one a page with a picture, or pocket cards."""
-    found, kind = _chosen(), request.values.get("kind", "page")
-    most = MOST_PAGES if kind == "page" else MOST_POCKET
-    if len(found) > most:
+    found = _chosen()
+    name = choice("kind", request.values.get("kind", "page"), pdf.KINDS)
+    kind = pdf.KINDS[name]
+    if len(found) > kind.most:
         raise PlumError(
-            f"A PDF of this kind holds {most} slips; {len(found)} are selected. Select fewer."
+            f"A PDF of this kind holds {kind.most} slips; {len(found)} are selected. Select fewer."
         )
     scene = address.scene_asked(request.values)
     with long_work("Printing the slips", len(found) + 1) as work:
@@ -93,12 +93,12 @@ def sheets() -> Response:
                 s.recipe,
                 s.version,
                 develop(scene, s.recipe.look, s.recipe.camera.sensor, SHEET_WIDTH).pixels
-                if kind == "page"
+                if kind.pictured
                 else None,
             )
             for s in work.steps(found)
         ]
-        body = pdf.sheets(made, kind, request.values.get("paper", "a4"))
+        body = pdf.sheets(made, name, request.values.get("paper", "a4"))
     return attached(_called(found, ".pdf"), body, "application/pdf")
 
 
