@@ -5,7 +5,7 @@ import re
 
 _NUMBER = re.compile(
     r"(?P<sign>[+-]?)\s*(?:(?P<top>\d{1,9})\s*/\s*(?P<under>\d{1,9})"
-    r"|(?P<plain>\d{1,12}(?:\.\d{0,12})?|\.\d{1,12}))"
+    r"|(?P<plain>\d{1,12}(?:\.\d{0,20})?|\.\d{1,20}))"
 )
 _PLAIN = str.maketrans({"\u2212": "-", "\u2013": "-", ",": ".", "\u00a0": " ", "\u202f": " "})
 
@@ -28,6 +28,22 @@ def whole(text: str, unit: str = "") -> int | None:
     """The same, where it is a whole number; or None."""
     value = number(text, unit)
     return int(value) if value is not None and value.is_integer() else None
+
+
+UNITS = {"s": 1.0, "min": 60.0, "m": 60.0, "h": 3600.0}
+_TIME = re.compile(r"(?P<number>[\d.,]+(?:\s*/\s*[\d.,]+)?)\s*(?P<unit>s|min|m|h)?")
+
+
+def seconds(text: str) -> float | None:
+    """Seconds of 1/125, 1/125 s, 0.6, 20s, 5 min or 2h; or None."""
+    found = _TIME.fullmatch(text.strip())
+    if found is None:
+        return None
+    top, _, under = found["number"].partition("/")
+    value, parts = number(top), number(under) if under else 1.0
+    if value is None or not parts:
+        return None
+    return value / parts * UNITS[found["unit"] or "s"]
 
 
 def shown(value: float) -> str:

@@ -1,4 +1,4 @@
-"""Brackets: what goes from frame to frame. A kind is a row, and a function that lists the frames."""
+"""Brackets: what goes from frame to frame. A kind is a row, and a function that lists frames."""
 
 from collections.abc import Callable
 from dataclasses import dataclass

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from ..base.late import library
 from ..bodies import Body, bodies
+from ..fields.number import number as read_number
 from ..look import Balance
 from ..styles import style
 from . import INTENT_WORDS, Recipe
@@ -105,7 +106,7 @@ def _condition(
             f"No condition is called '{field}', so it was searched as words.{meant} There are "
             f"{fields}, and every dial by its name.",
         )
-    number = _number(value)
+    number = read_number(value, "K")
     if number is None:
         if sign not in (":", "="):
             return Term(
@@ -113,17 +114,6 @@ def _condition(
             ), f"'{value}' is no number to be above or below; slips with {field} at it are shown."
         return Term(dial, ":", value, no), ""
     return Term(dial, "=" if sign == ":" else sign, value, no, number), ""
-
-
-def _number(text: str) -> float | None:
-    text = (
-        text.replace("−", "-")
-        .replace(",", ".")
-        .removeprefix("+")
-        .removesuffix("K")
-        .removesuffix("k")
-    )
-    return float(text) if re.fullmatch(r"-?\d+(\.\d+)?", text) else None
 
 
 def light_of(recipe: Recipe) -> str:

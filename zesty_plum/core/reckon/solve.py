@@ -12,6 +12,7 @@ from typing import Any
 
 from ..base.errors import PlumError
 from ..base.nominal import APERTURES, nearest, printed_time
+from ..fields import number as numbers
 from .time import seconds
 
 Values = Mapping[str, Any]
@@ -60,11 +61,11 @@ class Field:
         """What was typed as a number."""
         if self.time:
             return seconds(text)
-        try:
-            return float(text.replace(",", ".").replace("−", "-").removeprefix("f/"))
-        except ValueError as error:
+        value = numbers.number(text.strip().removeprefix("f/"))
+        if value is None:
             label = self.label[:1].upper() + self.label[1:]
-            raise PlumError(f"{label} is a number, not '{text}'.") from error
+            raise PlumError(f"{label} is a number, not '{text}'.")
+        return value
 
 
 @dataclass(frozen=True)

@@ -5,22 +5,19 @@ import re
 from dataclasses import dataclass
 
 from ..base.errors import PlumError
+from ..fields import number as numbers
 from .light import checked, ev100
 
 LONGEST = 1 / 8  # seconds, up to which safe times are listed
 MAINS = (50, 60)
 
 
-UNITS = {"s": 1.0, "min": 60.0, "m": 60.0, "h": 3600.0}
-_TIME = re.compile(r"(?:1/(\d+(?:\.\d+)?)|(\d+(?:\.\d+)?)\s*(s|min|m|h)?)")
-
-
 def seconds(text: str) -> float:
     """Seconds of 1/125, 0.6, 20s, 5min or 2h."""
-    found = _TIME.fullmatch(text.strip().replace(",", "."))
-    if not found or (found[1] and not float(found[1])):
+    found = numbers.seconds(text)
+    if not found:
         raise PlumError(f"'{text[:20]}' is no time. Write it as 1/125, 0.6, 20s or 2h.")
-    return 1 / float(found[1]) if found[1] else float(found[2]) * UNITS[found[3] or "s"]
+    return found
 
 
 _SAID = re.compile(
@@ -34,14 +31,15 @@ def measured(text: str) -> float:
     """EV at ISO 100 of what a camera said, as f/4 1/60 ISO 800; or of a number."""
     found = _SAID.fullmatch(text.strip())
     if found:
-        return ev100(float(found["n"].replace(",", ".")), seconds(found["t"]), float(found["iso"]))
-    try:
-        return checked("An EV", float(text.replace(",", ".").replace("−", "-")), -12, 24)
-    except ValueError as error:
+        aperture = numbers.number(found["n"]) or 0
+        return ev100(aperture, seconds(found["t"]), float(found["iso"]))
+    value = numbers.number(text)
+    if value is None:
         raise PlumError(
             f"'{text[:30]}' is no light. Write an EV as 5.5, or what a camera said, as "
             "f/4 1/60 ISO 800."
-        ) from error
+        )
+    return checked("An EV", value, -12, 24)
 
 
 def by_angle(rate: float, angle: float = 180.0) -> float:
