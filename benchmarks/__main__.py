@@ -25,6 +25,7 @@ PARTS = (
     "pressing",
     "library",
     "archive",
+    "learnt",
     "teach",
 )
 BESIDE = ("teach", "baking", "library")  # may run side by side in small

@@ -14,7 +14,7 @@ from zesty_plum.allocator import keep_freed
 from zesty_plum.core import scenes
 from zesty_plum.core.develop import clarity, detail, pipeline
 from zesty_plum.core.develop import table as tables
-from zesty_plum.core.develop.part import Part
+from zesty_plum.core.develop.part import alone
 from zesty_plum.core.develop.point import FINE
 from zesty_plum.core.pictures.write import preview
 
@@ -38,7 +38,7 @@ def stages() -> dict[str, Stage]:
     height = way.light.shape[0]
     quiet = replace(way, look=replace(look, noise_filter=0.0, colour_filter=0.0))
     bare = replace(way, look=replace(look, clarity=0.0, sharpness=0.0))
-    part = Part(WIDTH, 0, height)
+    part = alone((height, WIDTH), WIDTH)
     encoded, luma = way.encode(0, height), np.empty((height, WIDTH), np.float32)
     key, out = pipeline.table_key(way.made), np.empty_like(encoded)
     baked = tables.bake(key)

@@ -1,5 +1,4 @@
-"""Teaching a camera from a dozen pairs of 24 megapixels, beside only decoding them; and a picture
-through the learnt body beside one through a body that ships.
+"""Teaching a camera from a dozen pairs of 24 megapixels, beside only decoding them.
 
 In full it takes some five minutes and 700 MB of disk.
 """
@@ -12,7 +11,6 @@ import tempfile
 import time
 from collections.abc import Iterator
 from pathlib import Path
-from statistics import median
 
 import cv2
 import numpy as np
@@ -21,14 +19,11 @@ from PIL import Image
 
 from benchmarks.timing import Row
 from zesty_plum.core import scenes
-from zesty_plum.core.bodies import body, bring
-from zesty_plum.core.develop.pipeline import develop
-from zesty_plum.demo import TAUGHT
 from zesty_plum.demo.turnstone.camera import render, sense
 from zesty_plum.demo.turnstone.files import dng, jpeg
 from zesty_plum.demo.turnstone.shoot import STANDARD, framed, standard
 
-WIDE, ROUNDS = (6000, 4000), 9
+WIDE = (6000, 4000)
 
 
 def pairs(folder: Path, many: int, wide: tuple[int, int]) -> None:
@@ -56,35 +51,8 @@ def decoded(folder: Path) -> float:
     return time.perf_counter() - begun
 
 
-def picture(look, sensor) -> float:
-    """Median seconds of a picture through a look, of scenes in turn."""
-    found = []
-    for k in range(ROUNDS):
-        scene = scenes.load(list(scenes.index())[k % 4])
-        begun = time.perf_counter()
-        develop(scene, look, sensor, 960)
-        found.append(time.perf_counter() - begun)
-    return median(found)
-
-
-def drawn() -> Iterator[Row]:
-    """A picture through a learnt body beside one through a body that ships."""
-    made = bring(TAUGHT.read_text())
-    heron = body("heron-m2")
-    looks = {
-        "learnt": (made.interpret({}), made.sensor),
-        "shipped": (heron.interpret({"style": "linen", "noise_filter": 2}), heron.sensor),
-    }
-    for each in looks.values():
-        picture(*each)
-    seconds = {name: picture(*each) for name, each in looks.items()}
-    ratio, shown = seconds["learnt"] / seconds["shipped"], f"{1000 * seconds['learnt']:.0f} ms"
-    yield Row("a picture through a learnt body", shown, ratio, "a shipped one", 1.1)
-
-
 def run(quick: bool) -> Iterator[Row]:
     """The rows."""
-    yield from drawn()
     many, wide = (3, (600, 400)) if quick else (12, WIDE)
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name) / "pairs"

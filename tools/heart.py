@@ -30,7 +30,7 @@ from zesty_plum.core.develop import (
     sense,
     tone,
 )
-from zesty_plum.core.develop.part import Part
+from zesty_plum.core.develop.part import alone
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.look import Look
 from zesty_plum.core.styles import style, styles
@@ -379,7 +379,7 @@ def stage_figures():
 
 def _clarified(luma, amount):
     out = luma.copy()
-    clarity.shape(out, Look(clarity=amount), Part(480, 0, len(out)))
+    clarity.shape(out, Look(clarity=amount), alone(out.shape, 480))
     return out
 
 
