@@ -8,7 +8,7 @@ import numpy as np
 from tools import engine
 from zesty_plum.web.render.address import ENGINE
 
-SAME = 0.4  # of 255, by which another processor's last digits may move the mean of a cell
+SAME = 0.1  # of 255, by which another processor's last digits may move the mean of a cell
 
 
 def test_pictures_change_only_with_the_engines_number():

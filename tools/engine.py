@@ -39,7 +39,7 @@ def _cells(pixels: np.ndarray) -> list[float]:
     mean = cv2.resize(light, CELLS, interpolation=cv2.INTER_AREA)
     square = cv2.resize(light**2, CELLS, interpolation=cv2.INTER_AREA)
     spread = np.sqrt(np.maximum(square - mean**2, 0)).mean((0, 1))
-    return [round(float(v), 1) for v in (*mean.ravel(), *spread)]
+    return [round(float(v), 2) for v in (*mean.ravel(), *spread)]
 
 
 def main() -> None:
