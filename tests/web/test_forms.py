@@ -23,13 +23,16 @@ class Forms(HTMLParser):
     def __init__(self, html):
         super().__init__()
         self.forms, self._open, self._area, self._select = [], None, None, None
+        self._worded = []
         self.feed(html)
 
     def handle_starttag(self, tag, attrs):
         told = dict(attrs)
         if tag == "form":
-            self._open = {"at": told.get("action", ""), "method": told.get("method", "get"),
-                          "fields": {}, "typed": [], "wrong": [], "file": False}  # fmt: skip
+            self._open = {
+                "at": told.get("action", ""), "method": told.get("method", "get"), "fields": {},
+                "last": {}, "typed": [], "wrong": [], "file": False,
+            }  # fmt: skip
             self.forms.append(self._open)
         if self._open is None:
             return
@@ -46,9 +49,13 @@ class Forms(HTMLParser):
             self._select = (name, len(self._open["fields"].get(name, ())))
         elif tag == "option" and self._select:
             name, at = self._select
-            values = self._open["fields"].setdefault(name, [])
-            if len(values) == at or "selected" in told:
-                values[at:] = [told.get("value") or ""]
+            values, value = self._open["fields"].setdefault(name, []), [told.get("value") or ""]
+            self._open["last"][name] = value
+            chosen = len(values) == at or "selected" in told
+            if chosen:
+                values[at:] = value
+            if "value" not in told:  # then its words are it
+                self._worded = [value, values] if chosen else [value]
 
     def _input(self, name, kind, told):
         if kind == "file":
@@ -63,6 +70,10 @@ class Forms(HTMLParser):
     def handle_data(self, data):
         if self._area:
             self._open["fields"][self._area][-1] += data
+        if self._worded and data.strip():
+            for values in self._worded:
+                values[-1] = data.strip()
+            self._worded = []
 
     def handle_endtag(self, tag):
         if tag == "form":
@@ -125,10 +136,11 @@ def forms_of(client):
 
 def typed_over(form, bad):
     """What somebody sends who has typed something of their own into each field, and junk into one:
-    words that anything takes, and numbers a little off where numbers stood."""
+    words that anything takes, and numbers a little off where numbers stood; and who has chosen the
+    last of each list."""
     sent = {}
     for name, values in form["fields"].items():
-        sent[name] = list(values)
+        sent[name] = list(form["last"].get(name, values))
         if name in form["typed"] and name != bad:
             sent[name] = [v if re.fullmatch(r"[\d.:−-]+", v) else f'{v} ü"<' for v in values]
     sent[bad] = [JUNK, *sent[bad][1:]]
@@ -175,8 +187,8 @@ def test_what_does_not_fit_is_marked_in_its_labels_words(client):
     answer = client.post(form["at"], data=sent, headers={"Referer": f"http://localhost{page}"})
     assert answer.status_code == 400
     text = answer.text
-    assert "“How near, m” goes from 0.05 to 10,000, not 0.01." in text
-    assert '<small class="wrong" id="wrong-near">It goes from 0.05 to 10,000, not 0.01.' in text
+    assert "“How near, m” goes from 0.05 to 10000, not 0.01." in text
+    assert '<small class="unfit" id="wrong-near">It goes from 0.05 to 10000, not 0.01.' in text
     (again,) = kept(answer, page, form["at"])
     assert again["wrong"] == [("near", "wrong-near"), ("lapse", "wrong-lapse")]
     assert again["fields"]["title"] == ["Kites <again>"]

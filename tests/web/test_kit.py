@@ -245,7 +245,7 @@ def test_what_a_narrower_list_can_no_longer_meet_goes_with_it(client, post):
         ({"place-white_balance-7": "Candles"}, "needs its kelvin, as 5200"),
         (
             {"place-white_balance-7": "Candles", "kelvin-white_balance-7": "9"},
-            "“Light of Candles” goes from 1800 to 20,000, not 9.",
+            "“Light of Candles” goes from 1800 to 20000, not 9.",
         ),
         ({"slots": "many"}, "“Slots” takes a whole number, as 0, not &#39;many&#39;."),
     ],

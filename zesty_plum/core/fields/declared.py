@@ -11,7 +11,7 @@ from functools import cache
 from typing import Any, TypeVar
 
 from ..base.errors import PlumError, Refused
-from .kinds import Kind, Schema
+from .kinds import DATE, Kind, Schema, Text
 from .number import spoken
 
 Thing = TypeVar("Thing")
@@ -33,7 +33,6 @@ class Field:
     needed: bool
     note: str
     private: bool
-    in_files: bool
 
     def read(self, text: str) -> Any:
         """What was typed."""
@@ -41,6 +40,14 @@ class Field:
             return self.kind.read(text)
         if self.needed:
             raise PlumError("is still empty")
+        return self.usual
+
+    def check(self, told: Mapping[str, Any]) -> Any:
+        """What a file says, by key. Words that are empty say nothing."""
+        if self.key in told and not (isinstance(self.kind, Text) and told[self.key] == ""):
+            return self.kind.check(told[self.key])
+        if self.needed:
+            raise PlumError("is still empty" if self.key in told else "is missing")
         return self.usual
 
     def sentence(self, why: object) -> str:
@@ -57,12 +64,11 @@ def says(
     form: str = "",
     note: str = "",
     private: bool = False,
-    in_files: bool = True,
 ) -> Any:
     """A field of a thing; without `usual` something has to be said. As in `Field`."""
     about = {
         "kind": kind, "label": label, "key": key, "form": form, "note": note,
-        "private": private, "in_files": in_files,
+        "private": private,
     }  # fmt: skip
     return field(**({} if usual is MISSING else {"default": usual}), metadata={"says": about})
 
@@ -121,12 +127,7 @@ def from_file(thing: type[Thing], told: Mapping[str, Any], where: str = "", **ow
     values, faults = {}, {}
     for each in declared(thing):
         try:
-            if not each.in_files or (each.key not in told and not each.needed):
-                values[each.name] = each.usual
-            elif each.key not in told:
-                raise PlumError("is missing")
-            else:
-                values[each.name] = each.kind.check(told[each.key])
+            values[each.name] = each.check(told)
         except PlumError as error:
             faults[each.name] = str(error)
     _refuse(thing, faults, where)
@@ -154,13 +155,13 @@ def to_file(thing: Any, private: bool = True) -> dict[str, Any]:
     return {
         f.key: f.kind.json(getattr(thing, f.name))
         for f in declared(type(thing))
-        if f.in_files and (private or not f.private)
+        if private or not f.private
     }
 
 
 def schema(thing: type, title: str, more: Mapping[str, Schema] | None = None) -> Schema:
     """JSON Schema of a thing in a file; other programs may add to it."""
-    every = [f for f in declared(thing) if f.in_files]
+    every = declared(thing)
     properties = {f.key: _described(f) for f in every}
     return {
         "type": "object",
@@ -173,6 +174,8 @@ def schema(thing: type, title: str, more: Mapping[str, Schema] | None = None) ->
 
 def _described(each: Field) -> Schema:
     told: Schema = {"title": each.label, **each.kind.schema}
+    if each.needed and isinstance(each.kind, Text):
+        told["minLength"] = 1
     if each.note:
         told["description"] = each.note
     if not each.needed:
@@ -183,25 +186,20 @@ def _described(each: Field) -> Schema:
 def rows(thing: type) -> Iterable[tuple[str, str, str, str]]:
     """Of each field in a file: its name there, its label, what fits, and a note."""
     for each in declared(thing):
-        if each.in_files:
-            note = ". ".join(
-                filter(None, (each.note.rstrip("."), "Private" if each.private else ""))
-            )
-            yield each.key, each.label, _fits(each), note
+        private = "Private" if each.private else ""
+        note = ". ".join(filter(None, (each.note.rstrip("."), private)))
+        yield each.key, each.label, _fits(each), note
 
 
 def _fits(each: Field) -> str:
     told = each.kind.schema
-    within = told["anyOf"][0] if "anyOf" in told else told
+    within, *other = told.get("anyOf", [told])
     if "enum" in within:
-        return ", ".join(str(v) for v in within["enum"] if v != "") or "text"
+        return ", ".join(str(v) for v in within["enum"] if v != "")
     if "minimum" in within:
         whole = "whole, " if within["type"] == "integer" else ""
-        other = {None: " or null"}.get(each.kind.unsaid, "") if "anyOf" in told else ""
-        if "anyOf" in told and each.kind.unsaid is not None:
-            other = f" or {each.kind.unsaid}"
-        low, high = spoken(within["minimum"]), spoken(within["maximum"])
-        return f"{whole}{low} to {high}{other}"
+        rest = "".join(f" or {o.get('const', 'null')}" for o in other)
+        return f"{whole}{spoken(within['minimum'])} to {spoken(within['maximum'])}{rest}"
     if "maxLength" in within:
         return f"text of up to {within['maxLength']} letters"
-    return {"^\\d{4}": "a date"}.get(within.get("pattern", "")[:6], "a time, as 06:15")
+    return "a date" if within["pattern"] == DATE else "a time, as 06:15"

@@ -4,40 +4,45 @@ Sentences begin where a field's name ends: "goes from 1 to 15, not 50".
 """
 
 import re
+from abc import ABC, abstractmethod
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date
-from typing import Any, Protocol
+from typing import Any
 
 from ..base.errors import PlumError
 from ..base.text import shortened, well_formed
 from . import number as numbers
 
 Schema = dict[str, Any]
-_CLOCK = re.compile(r"([01]?\d|2[0-3])[:.]([0-5]\d)|(24)[:.](00)")
+CLOCK, DATE = r"^([01]?[0-9]|2[0-3]):[0-5][0-9]$|^24:00$", r"^[0-9]{4}-[0-9]{2}-[0-9]{2}$"
 DAY = 24 * 60
 
 
-class Kind(Protocol):
-    """What a field holds. `unsaid` is the value that says nothing, and is written as nothing."""
+class Kind(ABC):
+    """What a field holds. `unsaid` is the value that says nothing, and is written as nothing; it
+    may be of another type."""
 
-    @property
-    def unsaid(self) -> Any:
-        """What stands for nothing said; may be of another type."""
+    unsaid: Any = ""
 
+    @abstractmethod
     def read(self, text: str) -> Any:
         """The value of what was typed, which is not empty. PlumError goes on from its label."""
 
+    @abstractmethod
     def check(self, value: Any) -> Any:
-        """The value of a file, or the same as one that fits. PlumError as above."""
+        """The value of what a file holds. PlumError as above."""
 
     def write(self, value: Any) -> str:
         """A value as a form shows it."""
+        return str(value)
 
     def json(self, value: Any) -> Any:
         """A value as a file holds it."""
+        return value
 
     @property
+    @abstractmethod
     def schema(self) -> Schema:
         """JSON Schema of it in a file."""
 
@@ -47,7 +52,7 @@ def _not(text: object) -> str:
 
 
 @dataclass(frozen=True)
-class Number:
+class Number(Kind):
     """A number within limits; `whole` ones only, with `unit` behind it. `unsaid` outside of the
     limits, as 0 or None, is what stands for none."""
 
@@ -59,41 +64,36 @@ class Number:
     example: str = ""
 
     def read(self, text: str) -> float | int:
-        """As in `Kind`."""
-        value = numbers.number(text, self.unit)
+        value = numbers.number(text, self.unit, counted=self.whole)
         if value is None or (self.whole and not value.is_integer()):
             what = "a whole number" if self.whole else "a number"
             shown = self.example or numbers.shown(self.low)
             raise PlumError(f"takes {what}, as {shown}, {_not(text)}")
-        return self._within(value)
+        return int(self._within(value)) if self.whole else self._within(value)
 
     def check(self, value: Any) -> Any:
-        """As in `Kind`."""
-        if value is None or isinstance(value, bool) or not isinstance(value, int | float):
-            if value is None and self.unsaid is None:
-                return None
+        if value is None and self.unsaid is None:
+            return None
+        if isinstance(value, bool) or not isinstance(value, int | float):
             raise PlumError(f"takes a number, {_not(value)}")
+        if value == self.unsaid:
+            return value
+        value = self._within(value)
         if self.whole and not float(value).is_integer():
             raise PlumError(f"takes a whole number, {_not(value)}")
-        return value if value == self.unsaid else self._within(value)
+        return int(value) if self.whole else value
 
     def _within(self, value: float) -> float | int:
         if not self.low <= value <= self.high:
             low, high = map(numbers.spoken, (self.low, self.high))
             raise PlumError(f"goes from {low} to {high}, not {numbers.spoken(value)}")
-        return int(value) if self.whole else float(value)
+        return value
 
     def write(self, value: Any) -> str:
-        """As in `Kind`."""
         return "" if value is None or value == self.unsaid else numbers.shown(value)
-
-    def json(self, value: Any) -> Any:
-        """As in `Kind`."""
-        return value
 
     @property
     def schema(self) -> Schema:
-        """As in `Kind`."""
         kind = "integer" if self.whole else "number"
         within: Schema = {"type": kind, "minimum": self.low, "maximum": self.high}
         if self.unsaid is None:
@@ -104,7 +104,7 @@ class Number:
 
 
 @dataclass(frozen=True)
-class Text:
+class Text(Kind):
     """Words of at most so many letters; on one line, if not `lines`."""
 
     most: int
@@ -112,66 +112,45 @@ class Text:
     unsaid: Any = ""
 
     def read(self, text: str) -> str:
-        """As in `Kind`."""
-        said = well_formed(text).replace("\r\n", "\n")
-        return self.check(said.strip() if self.lines else " ".join(said.split()))
+        return self.check(text)
 
     def check(self, value: Any) -> str:
-        """As in `Kind`."""
         if not isinstance(value, str):
             raise PlumError(f"takes words, {_not(value)}")
-        if len(value) > self.most:
-            raise PlumError(f"holds {self.most:,} letters; this has {len(value):,}")
-        return value
-
-    def write(self, value: Any) -> str:
-        """As in `Kind`."""
-        return str(value)
-
-    def json(self, value: Any) -> Any:
-        """As in `Kind`."""
-        return value
+        said = well_formed(value).replace("\r\n", "\n")
+        said = said.strip() if self.lines else " ".join(said.split())
+        if len(said) > self.most:
+            raise PlumError(f"holds {self.most} letters; this has {len(said)}")
+        return said
 
     @property
     def schema(self) -> Schema:
-        """As in `Kind`."""
         return {"type": "string", "maxLength": self.most}
 
 
 @dataclass(frozen=True)
-class Choice:
+class Choice(Kind):
     """One of some names or numbers; their words come from `among`, when they are asked for."""
 
     among: Callable[[], Mapping[Any, str]]
     unsaid: Any = ""
 
     def read(self, text: str) -> Any:
-        """As in `Kind`."""
         said, known = " ".join(text.split()), self.among()
-        found = next((k for k in known if str(k) == said), said)
-        if found != self.unsaid and found not in known:
-            raise PlumError(f"can be {', '.join(known.values())}, {_not(text)}")
-        return found
+        for name in (*known, self.unsaid):
+            if str(name) == said:
+                return name
+        raise PlumError(f"can be {', '.join(known.values())}, {_not(text)}")
 
     def check(self, value: Any) -> Any:
-        """As in `Kind`."""
         known = self.among()
-        if isinstance(value, bool | list | dict) or (value != self.unsaid and value not in known):
-            names = ", ".join(str(k) for k in known if k != "")
-            raise PlumError(f"can be {names}, {_not(value)}")
-        return value
-
-    def write(self, value: Any) -> str:
-        """As in `Kind`."""
-        return str(value)
-
-    def json(self, value: Any) -> Any:
-        """As in `Kind`."""
-        return value
+        for name in (*known, self.unsaid):
+            if type(name) is type(value) and name == value:
+                return name
+        raise PlumError(f"can be {', '.join(str(k) for k in known if k != '')}, {_not(value)}")
 
     @property
     def schema(self) -> Schema:
-        """As in `Kind`."""
         return {"enum": list(dict.fromkeys([self.unsaid, *self.among()]))}
 
 
@@ -182,70 +161,61 @@ def among(names: Iterable[Any]) -> Callable[[], Mapping[Any, str]]:
 
 
 @dataclass(frozen=True)
-class Clock:
+class Clock(Kind):
     """A time of day, in minutes since midnight; beyond 1440 on the next day. Written as 06:15."""
 
     unsaid: Any = ""
 
     def read(self, text: str) -> int:
-        """As in `Kind`."""
-        found = _CLOCK.fullmatch(text.strip())
-        if not found:
-            raise PlumError(f"takes a time of day, as 06:15, {_not(text)}")
-        hour, minute = filter(None, found.groups())
-        return int(hour) * 60 + int(minute)
+        return self.check(text.strip().replace(".", ":"))
 
     def check(self, value: Any) -> int:
-        """As in `Kind`."""
-        return self.read(value if isinstance(value, str) else str(value))
+        if not isinstance(value, str) or not re.search(CLOCK, value):
+            raise PlumError(f"takes a time of day, as 06:15, {_not(value)}")
+        hour, minute = value.split(":")
+        return int(hour) * 60 + int(minute)
 
     def write(self, value: Any) -> str:
-        """As in `Kind`."""
         return f"{int(value) // 60 % 24:02}:{int(value) % 60:02}"
 
     def json(self, value: Any) -> Any:
-        """As in `Kind`."""
         return self.write(value)
 
     @property
     def schema(self) -> Schema:
-        """As in `Kind`."""
-        return {"type": "string", "pattern": r"^([01]?\d|2[0-4]):[0-5]\d$"}
+        return {"type": "string", "pattern": CLOCK}
 
 
 @dataclass(frozen=True)
-class Day:
+class Day(Kind):
     """A date, as 2026-11-07."""
 
     unsaid: Any = ""
 
     def read(self, text: str) -> date:
-        """As in `Kind`."""
         return self.check(text.strip())
 
     def check(self, value: Any) -> date:
-        """As in `Kind`."""
         try:
-            return value if isinstance(value, date) else date.fromisoformat(str(value))
-        except ValueError as error:
-            raise PlumError(f"takes a date, as 2026-11-07, {_not(value)}") from error
+            if isinstance(value, str) and re.search(DATE, value):
+                return date.fromisoformat(value)
+        except ValueError:
+            pass  # a day that no month has
+        raise PlumError(f"takes a date, as 2026-11-07, {_not(value)}")
 
     def write(self, value: Any) -> str:
-        """As in `Kind`."""
         return str(value.isoformat())
 
     def json(self, value: Any) -> Any:
-        """As in `Kind`."""
         return self.write(value)
 
     @property
     def schema(self) -> Schema:
-        """As in `Kind`."""
-        return {"type": "string", "pattern": r"^\d{4}-\d\d-\d\d$"}
+        return {"type": "string", "pattern": DATE}
 
 
 @dataclass(frozen=True)
-class Typed:
+class Typed(Kind):
     """A number that people may say in another way: `reads` takes what was typed first, and returns
     None where it is a plain number; `shows` writes a value."""
 
@@ -255,27 +225,21 @@ class Typed:
 
     @property
     def unsaid(self) -> Any:
-        """As in `Kind`."""
         return self.plain.unsaid
 
     def read(self, text: str) -> Any:
-        """As in `Kind`."""
         value = self.reads(text)
         return self.plain.read(text) if value is None else self.plain.check(value)
 
     def check(self, value: Any) -> Any:
-        """As in `Kind`."""
         return self.plain.check(value)
 
     def write(self, value: Any) -> str:
-        """As in `Kind`."""
         return "" if value is None else self.shows(value)
 
     def json(self, value: Any) -> Any:
-        """As in `Kind`."""
         return self.plain.json(value)
 
     @property
     def schema(self) -> Schema:
-        """As in `Kind`."""
         return self.plain.schema

@@ -4,15 +4,19 @@ them. The one reader for all of the application."""
 import re
 
 _NUMBER = re.compile(
-    r"(?P<sign>[+-]?)\s*(?:(?P<top>\d{1,9})\s*/\s*(?P<under>\d{1,9})"
-    r"|(?P<plain>\d{1,12}(?:\.\d{0,20})?|\.\d{1,20}))"
+    r"(?P<sign>[+-]?)\s*(?:(?P<top>[0-9]{1,9})\s*/\s*(?P<under>[0-9]{1,9})"
+    r"|(?P<plain>[0-9]{1,12}(?:\.[0-9]{0,20})?|\.[0-9]{1,20}))"
 )
 _PLAIN = str.maketrans({"\u2212": "-", "\u2013": "-", ",": ".", "\u00a0": " ", "\u202f": " "})
+_THOUSANDS = re.compile(r"([0-9]{1,3})((?:[.,' \u00a0\u202f][0-9]{3})+)(?![0-9])")
 
 
-def number(text: str, unit: str = "") -> float | None:
-    """The number that a text is: 3, 1,5, .5, −2, +1/3; with `unit` behind it or without. None where
-    it is none. A comma is a decimal one: thousands are written without."""
+def number(text: str, unit: str = "", counted: bool = False) -> float | None:
+    """The number that a text is: 3, 1,5, .5, −2, +1/3; with `unit` behind it or without. None
+    where it is none. A comma is a decimal one; but of what is `counted` 2,000 and 2.000 are
+    thousands, for nobody counts in parts."""
+    if counted:
+        text = _THOUSANDS.sub(lambda m: m[1] + re.sub(r"[^0-9]", "", m[2]), text)
     said = text.translate(_PLAIN).strip()
     if unit and said.casefold().endswith(unit.casefold()):
         said = said[: len(said) - len(unit)].rstrip()
@@ -24,14 +28,8 @@ def number(text: str, unit: str = "") -> float | None:
     return -value if found["sign"] == "-" else value
 
 
-def whole(text: str, unit: str = "") -> int | None:
-    """The same, where it is a whole number; or None."""
-    value = number(text, unit)
-    return int(value) if value is not None and value.is_integer() else None
-
-
 UNITS = {"s": 1.0, "min": 60.0, "m": 60.0, "h": 3600.0}
-_TIME = re.compile(r"(?P<number>[\d.,]+(?:\s*/\s*[\d.,]+)?)\s*(?P<unit>s|min|m|h)?")
+_TIME = re.compile(r"(?P<number>[0-9.,]+(?:\s*/\s*[0-9.,]+)?)\s*(?P<unit>s|min|m|h)?")
 
 
 def seconds(text: str) -> float | None:
@@ -52,6 +50,7 @@ def shown(value: float) -> str:
 
 
 def spoken(value: float) -> str:
-    """A number in a sentence: 10,000 and 0.05."""
-    told = f"{value:,.10g}" if abs(value) >= 10_000 else shown(value)
+    """A number in a sentence, as it may be typed: 10000 and 0.05; beyond what anybody types in
+    short."""
+    told = shown(value) if abs(value) < 1e12 else "that much"
     return told.replace("-", "\u2212")

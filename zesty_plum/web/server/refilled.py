@@ -88,8 +88,10 @@ class _Filler(HTMLParser):
         self._inside = False
         self._details: list[int] = []  # where each that is open begins
         self._select: str | None = None
+        self._option = -1  # where one begins that is told by its words
         self._skips = False  # the words of a text that is replaced
-        self._marked = False
+        self._marked, self._faulty = False, bool(faults)
+        self._why = ""  # to be said behind the field in hand
 
     def handle_starttag(self, tag: str, attrs: Attributes) -> None:
         """A field gets its value; others stay as they are."""
@@ -104,14 +106,18 @@ class _Filler(HTMLParser):
         if ours and tag in ("input", "select", "textarea") and name:
             self._field(tag, name, attrs)
         elif tag == "option" and self._select is not None:
+            self._option = -1 if "value" in told else len(self.out)
             value = told.get("value") or ""
-            self._put(tag, attrs, "selected", value in self._all[self._select])
+            chosen = "value" in told and value in self._all[self._select]
+            self._put(tag, attrs, "selected", chosen)
         else:
             self.out.append(self.get_starttag_text() or "")
         if tag == "form" and (told.get("method") or "").lower() == "post":
             self.out.append(self._here)
 
     def _field(self, tag: str, name: str, attrs: Attributes) -> None:
+        if self._faulty:  # the first that does not fit is in hand, and no other
+            attrs = [a for a in attrs if a[0] != "autofocus"]
         kind = dict(attrs).get("type") or "text"
         wrong = self._mark(name) if kind != "hidden" else []
         attrs = [*attrs, *wrong]
@@ -144,14 +150,12 @@ class _Filler(HTMLParser):
         for at in self._details:
             if " open" not in self.out[at]:
                 self.out[at] = self.out[at].replace("<details", "<details open", 1)
-        self._why = f'<small class="wrong" id="wrong-{escape(name)}">{escape(why)}</small>'
+        self._why = f'<small class="unfit" id="wrong-{escape(name)}">{escape(why)}</small>'
         marks: Attributes = [("aria-invalid", "true"), ("aria-describedby", f"wrong-{name}")]
         if not self._marked:
             marks.append(("autofocus", None))
             self._marked = True
         return marks
-
-    _why = ""
 
     def _say(self) -> None:
         self.out.append(self._why)
@@ -183,6 +187,10 @@ class _Filler(HTMLParser):
 
     def handle_data(self, data: str) -> None:
         """Words."""
+        if self._option >= 0 and self._select is not None and data.strip():
+            if data.strip() in self._all[self._select]:
+                self.out[self._option] = self.out[self._option].replace(">", " selected>", 1)
+            self._option = -1
         if not self._skips:
             self.out.append(data)
 
