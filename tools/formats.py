@@ -5,13 +5,14 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from tools import asked
+from zesty_plum.core.drill.begun import Begun
 from zesty_plum.core.fields.declared import rows
 from zesty_plum.core.kit.case import About, Stands
 from zesty_plum.core.outing.day import Day
 from zesty_plum.core.outing.shoot import Shoot
 
 PAGE = Path(__file__).parents[1] / "docs" / "formats.md"
-THINGS = {"day": Day, "shoot": Shoot, "camera": About, "slot": Stands}
+THINGS = {"day": Day, "shoot": Shoot, "camera": About, "slot": Stands, "drill": Begun}
 _PLACE = r"(<!-- fields of {} -->\n).*?(<!-- end -->)"
 
 

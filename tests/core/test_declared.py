@@ -8,6 +8,7 @@ import pytest
 from jsonschema import Draft202012Validator
 
 from zesty_plum.core.base.errors import Refused
+from zesty_plum.core.drill.begun import Begun, Person
 from zesty_plum.core.fields.declared import (
     checked,
     declared,
@@ -32,6 +33,8 @@ THINGS = {
     About: {},
     Stands: {"key": "2"},
     Said: {},
+    Begun: {},
+    Person: {},
 }
 
 

@@ -14,6 +14,7 @@ from tests.builders import file_of, raw_of, rendered
 from tests.web.test_cases import words
 from zesty_plum.core import scenes
 from zesty_plum.core.base.errors import PlumError
+from zesty_plum.core.drill.begun import Begun, Person
 from zesty_plum.core.drill.dimensions import BY_ID
 from zesty_plum.core.drill.quest import octaves
 from zesty_plum.store import backup, database, drills
@@ -145,15 +146,29 @@ def test_a_fixed_drill_is_the_same_for_everybody_and_is_passed_on(client, post, 
     assert "Bo" in page
     free = begin(post)
     assert "follows its person" in client.get(f"{free}/drill.json").text
-    for odd in (b"{", b"[]", told and json.dumps({**told, "kind": "smell"}).encode(),
-                json.dumps({**told, "many": 10**9}).encode()):  # fmt: skip
+    for odd, says in (
+        (b"{", "not valid JSON"),
+        (b"[]", "its &#39;format&#39; is not"),
+        ({"kind": "smell"}, "“Which drill” can be which, far,"),
+        ({"many": 10**9}, "“Questions” goes from 1 to 200, not 1000000000."),
+        ({"seed": None}, "“Seed” is missing"),
+        ({"version": 2}, "is not of version 1"),
+        ({"answers": 3}, "are no list of up to 60"),
+        (
+            {"answers": [{"name": "x" * 41, "right": []}]},
+            "In answers 1 of this drill&#39;s file “Who”",
+        ),
+        ({"answers": [{"name": "Cy", "right": [1]}]}, "&#39;right&#39; is no list of true"),
+    ):
+        odd = odd if isinstance(odd, bytes) else json.dumps({**told, **odd}).encode()
         sent = {"file": (io.BytesIO(odd), "x.drill.json"), "name": "Bo"}
         answer_ = post("/drill/bring", sent, content_type="multipart/form-data")
         assert answer_.status_code == 400
+        assert says in answer_.text
 
 
 def seed_answers(db, who, dim, right, many, day="2026-10-01"):
-    made = drills.begin(db, who, "which", 5, many, f"{day}T10:00:00Z")
+    made = drills.begin(db, who, Begun("which", many, 5), f"{day}T10:00:00Z")
     for k in range(many):
         size = octaves(BY_ID[dim].least * 2 ** (k % 5))
         drills.answer(db, made.id, Answer(k, {"k": k}, "x", right, f"which:{dim}", size, 2.0,
@@ -162,7 +177,7 @@ def seed_answers(db, who, dim, right, many, day="2026-10-01"):
 
 
 def test_progress_is_told_in_units_with_its_interval(client, db):
-    who = drills.person(db, "Ann", "2026-10-01T09:00:00Z")
+    who = drills.person(db, Person("Ann"), "2026-10-01T09:00:00Z")
     seed_answers(db, who, "warm", True, 20)
     page = words(client.get("/drill/").text)
     found = re.search(r"Warm, cool (\d+) mired \(([\d.]+) to ([\d.]+)\)", page)
@@ -249,7 +264,7 @@ def test_the_screen_is_looked_at_and_results_stay_marked(client, post, db):
 
 
 def test_words_follow_somebody_only_when_that_is_wished(client, post, db):
-    who = drills.person(db, "Ann", "2026-10-01T09:00:00Z")
+    who = drills.person(db, Person("Ann"), "2026-10-01T09:00:00Z")
     seed_answers(db, who, "grain", False, 40)
     recipes = ["~".join(["One", "heron-m2"]), "~".join(["Two", "heron-m2", "grain=2"])]
     wall = f"/wall?r={recipes[0]}&r={recipes[1]}&scene=painters"

@@ -4,6 +4,7 @@ import math
 import random
 import sqlite3
 
+from ..core.drill.begun import Begun, Person
 from ..core.drill.dimensions import DIMENSIONS
 from ..core.drill.quest import replayed
 from ..store import drills
@@ -17,14 +18,13 @@ LEARNS = 0.28  # octaves a day
 def fill(db: sqlite3.Connection, now: str) -> None:
     """Put the crew's drills into a library."""
     draw = random.Random(20261107)
-    who = drills.person(db, WHO, before(now, DAYS))
+    who = drills.person(db, Person(WHO), before(now, DAYS))
     told: dict[str, list[tuple[float, bool]]] = {d.id: [] for d in DIMENSIONS}
     seen = {d.id: d.scale.expected + draw.uniform(0.6, 1.4) for d in DIMENSIONS}
     for day in range(DAYS):
         at = before(now, DAYS - day)
-        made = drills.begin(
-            db, who, "which", draw.randrange(1, 9999), EACH * len(DIMENSIONS), at, on="a laptop"
-        )
+        begun = Begun("which", EACH * len(DIMENSIONS), draw.randrange(1, 9999))
+        made = drills.begin(db, who, begun, at, on="a laptop")
         for number in range(made.many):
             dim = DIMENSIONS[number % len(DIMENSIONS)]
             size = replayed(dim.scale, told[dim.id]).ask(dim.sizes)

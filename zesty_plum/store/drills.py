@@ -8,15 +8,17 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..core.base.errors import NotFound, PlumError
-from ..core.base.text import well_formed, well_formed_data
+from ..core.base.text import well_formed_data
+from ..core.drill.begun import MOST_MANY, MOST_SEED, NAME, Begun, Person
 from ..core.drill.kinds import KINDS
+from ..core.fields.declared import from_file, to_file
 from . import checks
 from .database import insert, transaction
 from .tables import Counts, Tables
 
 FORMAT, VERSION = "zesty-plum-drill", 1
-MOST_NAME, MOST_EYES, MOST_RUNS, MOST_MANY, MOST_TEXT = 40, 60, 20_000, 200, 20_000
-MOST_SEED, MOST_BYTES = 2**31 - 1, 2**20
+MOST_NAME, MOST_EYES, MOST_RUNS, MOST_TEXT = NAME.most, 60, 20_000, 20_000
+MOST_BYTES = 2**20
 
 
 @dataclass(frozen=True)
@@ -93,11 +95,9 @@ def eye(db: sqlite3.Connection, number: int) -> Eye:
     return _eye(row)
 
 
-def person(db: sqlite3.Connection, name: str, now: str) -> Eye:
+def person(db: sqlite3.Connection, said: Person, now: str) -> Eye:
     """The person of a name, who is new if nobody has it."""
-    name = " ".join(well_formed(name).split())
-    if not 1 <= len(name) <= MOST_NAME:
-        raise PlumError(f"A name has 1 to {MOST_NAME} letters.")
+    name = said.name
     row = db.execute("SELECT * FROM eye WHERE name = ?", (name,)).fetchone()
     if row is not None:
         return _eye(row)
@@ -153,21 +153,16 @@ def _answer(row: sqlite3.Row) -> Answer:
 
 
 def begin(
-    db: sqlite3.Connection, who: Eye, kind: str, seed: int, many: int, now: str,
-    fixed: bool = False, on: str = "",
-) -> Drill:  # fmt: skip
-    """A new drill."""
-    if kind not in KINDS:
-        raise PlumError(f"There is no drill '{kind[:20]}'. There are {', '.join(KINDS)}.")
-    if not 1 <= many <= MOST_MANY:
-        raise PlumError(f"A drill has 1 to {MOST_MANY} questions.")
+    db: sqlite3.Connection, who: Eye, begun: Begun, now: str, fixed: bool = False, on: str = ""
+) -> Drill:
+    """A new drill, whose seed is drawn."""
     with transaction(db):
         if db.execute("SELECT count(*) FROM drill").fetchone()[0] >= MOST_RUNS:
             raise PlumError(f"{MOST_RUNS:,} drills are kept already.")
         made = db.execute(
             "INSERT INTO drill (eye, kind, seed, many, fixed, made_at, screen) "
             "VALUES (?, ?, ?, ?, ?, ?, ?)",
-            (who.id, kind, seed % MOST_SEED, many, int(fixed), now, on),
+            (who.id, begun.kind, begun.seed, begun.many, int(fixed), now, on),
         )
     return get(db, int(made.lastrowid or 0))
 
@@ -226,42 +221,54 @@ def remove(db: sqlite3.Connection, number: int, now: str | None) -> None:
 
 
 # ---- passed on -----------------------------------------------------------------------------------
-def to_file(drill: Drill, named: Sequence[tuple[str, Drill]]) -> str:
+def dumps(drill: Drill, named: Sequence[tuple[str, Drill]]) -> str:
     """The file of a drill that asks the same of everybody, with answers of those who did it."""
     said = [{"name": name, "right": [a.right for a in d.answers]} for name, d in named]
-    data = {"format": FORMAT, "version": VERSION, "kind": drill.kind, "seed": drill.seed,
-            "many": drill.many, "answers": said}  # fmt: skip
+    begun = to_file(Begun(drill.kind, drill.many, drill.seed))
+    data = {"format": FORMAT, "version": VERSION, **begun, "answers": said}
     return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
 
 
-def read_file(text: bytes) -> tuple[str, int, int, list[tuple[str, list[bool]]]]:
-    """Kind, seed, number of questions, and what others answered; PlumError says what is wrong."""
+def read_file(text: bytes) -> tuple[Begun, list[tuple[Person, list[bool]]]]:
+    """What a drill is begun with, and what others answered; PlumError says what is wrong."""
     if len(text) > MOST_BYTES:
         raise PlumError("This drill's file is over 1 MB. Choose another file.")
-    from .drill_shape import shaped
-
     try:
         data = well_formed_data(json.loads(text))
     except (ValueError, RecursionError) as error:
         raise PlumError("This is no drill's file: it is not valid JSON in UTF-8.") from error
-    file = shaped(data)
-    if file.kind not in KINDS:
-        raise PlumError(f"There is no drill '{file.kind[:20]}'. Update the program to do it.")
-    return file.kind, file.seed, file.many, [(s.name, s.right) for s in file.answers]
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise PlumError(f"This is no drill's file: its 'format' is not {FORMAT}.")
+    if data.get("version") != VERSION:
+        raise PlumError(f"This drill's file is not of version {VERSION}. Update the program.")
+    begun = from_file(Begun, data, "In this drill's file ")
+    if begun.seed is None:
+        raise PlumError("In this drill's file “Seed” is missing: nobody knows what it asks.")
+    answers = data.get("answers", [])
+    if not isinstance(answers, list) or len(answers) > MOST_EYES:
+        raise PlumError(f"The 'answers' of this drill's file are no list of up to {MOST_EYES}.")
+    return begun, [_said(k, one, begun.many) for k, one in enumerate(answers, 1)]
+
+
+def _said(number: int, told: Any, many: int) -> tuple[Person, list[bool]]:
+    where = f"In answers {number} of this drill's file "
+    right = told.get("right") if isinstance(told, dict) else None
+    if not isinstance(right, list) or not all(isinstance(r, bool) for r in right):
+        raise PlumError(f"{where}'right' is no list of true and false.")
+    return from_file(Person, told, where), right[:many]
 
 
 def others(
-    db: sqlite3.Connection, kind: str, seed: int, many: int, said: Sequence[tuple[str, list[bool]]],
-    now: str,
-) -> None:  # fmt: skip
+    db: sqlite3.Connection, begun: Begun, said: Sequence[tuple[Person, list[bool]]], now: str
+) -> None:
     """Keep what others answered to a drill that came as a file, beside one's own."""
-    for name, right in said:
-        who = person(db, name, now)
-        known = [d for d in of(db, who.id, kind) if d.seed == seed and d.many == many and d.fixed]
-        if known:
+    for one, right in said:
+        who = person(db, one, now)
+        known = [Begun(d.kind, d.many, d.seed) for d in of(db, who.id, begun.kind) if d.fixed]
+        if begun in known:
             continue
-        made = begin(db, who, kind, seed, many, now, True, "from a file")
-        for number, well in enumerate(right[:many]):
+        made = begin(db, who, begun, now, True, "from a file")
+        for number, well in enumerate(right):
             answer(db, made.id, Answer(number, {}, "", well, at=now))
 
 

@@ -1,20 +1,23 @@
 """Drill: training the eye, one question after the other."""
 
 import random
+from dataclasses import replace
 from datetime import date, timedelta
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
 from ...core.base.errors import NotFound, PlumError
+from ...core.drill.begun import MOST_SEED, Begun, Person
 from ...core.drill.kinds import KINDS
 from ...core.exchange import stem
+from ...core.fields.declared import from_form
 from ...core.recipe import Recipe
 from ...store import drills
 from ...store.drills import Answer, Drill
 from ..frame.context import db, now, sent_file, tell
 from ..frame.screens import Room
-from ..frame.values import choice, identity, within_or
+from ..frame.values import identity, within_or
 from ..render import address
 from ..ways.take import attached
 from . import asking, progress
@@ -64,16 +67,19 @@ def _days_ago(days: int) -> str:
     return (date.fromisoformat(now()[:10]) - timedelta(days=days)).isoformat()
 
 
+def _person() -> drills.Eye:
+    """Who is said to do it, who is new if nobody has the name."""
+    return drills.person(db(), from_form(Person, request.form), now())
+
+
 @blueprint.post("/")
 def begin() -> ResponseReturnValue:
     """Begin a drill."""
-    form = request.form
-    who = drills.person(db(), form.get("name", "") or "Somebody", now())
-    kind = choice("kind", form.get("kind", "which"), KINDS)
-    many = identity(form.get("many", "")) or LENGTHS[0]
-    seed = identity(form.get("seed", "")) or random.SystemRandom().randrange(1, drills.MOST_SEED)
-    fixed = form.get("fixed") == "1"
-    made = drills.begin(db(), who, kind, seed, many, now(), fixed, _screen(who))
+    begun, who = from_form(Begun, request.form), _person()
+    if begun.seed is None:
+        begun = replace(begun, seed=random.SystemRandom().randrange(1, MOST_SEED))
+    fixed = request.form.get("fixed") == "1"
+    made = drills.begin(db(), who, begun, now(), fixed, _screen(who))
     return redirect(url_for("drill.one", number=made.id))
 
 
@@ -225,16 +231,16 @@ def file(number: int) -> Response:
     named = {e.id: e.name for e in drills.eyes(db())}
     every = [(named[d.eye], d) for d in (drill, *drills.same(db(), drill)) if d.answers]
     name = f"{stem(KINDS[drill.kind].title)}-{drill.seed}.drill.json"
-    return attached(name, drills.to_file(drill, every), "application/json")
+    return attached(name, drills.dumps(drill, every), "application/json")
 
 
 @blueprint.post("/bring")
 def bring() -> ResponseReturnValue:
     """Take a drill in: begin it, with what others answered beside."""
-    kind, seed, many, said = drills.read_file(sent_file("Choose a drill's file.").read())
-    who = drills.person(db(), request.form.get("name", "") or "Somebody", now())
-    drills.others(db(), kind, seed, many, [(n, r) for n, r in said if n != who.name], now())
-    made = drills.begin(db(), who, kind, seed, many, now(), True, _screen(who))
+    begun, said = drills.read_file(sent_file("Choose a drill's file.").read())
+    who = _person()
+    drills.others(db(), begun, [(p, r) for p, r in said if p.name != who.name], now())
+    made = drills.begin(db(), who, begun, now(), True, _screen(who))
     return redirect(url_for("drill.one", number=made.id))
 
 
@@ -248,7 +254,7 @@ def screen() -> str:
 @blueprint.post("/screen")
 def looked() -> ResponseReturnValue:
     """What was seen of the screen."""
-    who = drills.person(db(), request.form.get("name", "") or "Somebody", now())
+    who = _person()
     darks, lights = (identity(request.form.get(k, "")) or 0 for k in ("darks", "lights"))
     drills.screen(db(), who.id, min(darks, 8), min(lights, 8), now())
     good = min(darks, lights) >= ENOUGH

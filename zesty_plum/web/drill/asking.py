@@ -197,14 +197,15 @@ def missed(drill: Drill) -> list[tuple[int, Missed]]:
     """The questions of a drill that were missed, by their place, but for those of which only the
     answer is known."""
     kind = KINDS[drill.kind]
-    return [
-        (a.number + 1, _named(kind.missed(kind.question(a.question))))
-        for a in drill.answers
-        if a.question and not a.right
-    ]
+    wrong = [a for a in drill.answers if a.question and not a.right]
+    return [(a.number + 1, _missed(kind, a.question)) for a in wrong]
 
 
-def _named(one: Missed) -> Missed:
+def _missed(kind: Kind[Any], data: dict[str, Any]) -> Missed:
+    try:
+        one = kind.missed(kind.question(data))
+    except PlumError:
+        return Missed("A question that cannot be read any more")
     if not one.scene:
         return one
     try:

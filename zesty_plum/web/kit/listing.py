@@ -8,19 +8,15 @@ from typing import Any
 
 from ...core.base.errors import PlumError, Refused
 from ...core.bodies import Body, Choice, Dial, Value, known, shipped
-from ...core.bodies.file import MOST_AFTER, MOST_LABEL
+from ...core.bodies.listed import KELVIN, LABEL, SLOTS, Listed
 from ...core.bodies.remade import Place, Steps, divided, named, steps_of
 from ...core.bodies.trimmed import with_dials
 from ...core.bodies.whole import check
-from ...core.fields.kinds import Kind, Number
+from ...core.fields.declared import declared, from_form
+from ...core.fields.kinds import Kind
 from ...core.learn.naming import called, slug
 from ...core.lists import read_list
 from ...core.lists.protocol import Kind as Piece
-
-# What a form says of a dial of numbers, and how it is called.
-DIVISION = (("low", "from"), ("high", "to"), ("step", "in steps of"))
-STEPS, PLACE = Number(-99_999, 99_999, example="0.5"), Number(-999, 9999, example="3")
-SLOTS, KELVIN = Number(0, 100, whole=True), Number(1800, 20_000, whole=True, unit="K")
 
 NOTHING = "nothing"  # where a list begins with no dial ticked
 SPARE = 2  # empty rows for names that are new
@@ -133,9 +129,15 @@ class _Reader:
             self.wrong(name, what, str(error))
             return usual
 
-    def words(self, name: str, usual: str, most: int) -> str:
-        """A name, cut to what there is room for; the usual one where it is empty."""
-        return " ".join(self.form.get(name, usual).split())[:most]
+    def row(self, dial: Dial) -> Listed:
+        """What is said of a dial; as nothing where it does not fit."""
+        names = {f.form: f"{f.form}-{dial.id}" for f in declared(Listed)}
+        try:
+            return from_form(Listed, {k: self.form.get(name, "") for k, name in names.items()})
+        except Refused as error:
+            self.faults |= {names[k]: why for k, why in error.faults.items()}
+            self._first = self._first or f"{dial.label}: {error}"
+            return Listed()
 
     @contextmanager
     def beside(self, name: str) -> Iterator[None]:
@@ -155,17 +157,16 @@ class _Reader:
 
 
 def changed(like: Body, form: Mapping[str, str]) -> Body:
-    """The body that a form asks for; dials by `label-ID`, `group-ID`, `order-ID` and `keep-ID`;
-    those of numbers by `low-ID`, `high-ID`, `step-ID`, `after-ID`, `times-ID` and `turn-ID`, or
-    the ends `from-ID` and `to-ID`; those of names by `place-ID-N`, `kelvin-ID-N` and
-    `style-ID-N`. Refused tells of every row that cannot be."""
+    """The body that a form asks for: dials by the fields of `Listed` with `-ID`, `keep-ID` and
+    `turn-ID`; or the ends `from-ID` and `to-ID` of one that cannot be divided; those of names by
+    `place-ID-N`, `kelvin-ID-N` and `style-ID-N`. Refused tells of every row that cannot be."""
     reader = _Reader(form)
     name, body_id = _names(like, reader)
-    kept = [
-        (reader.read(f"order-{d.id}", f"Place of {d.label}", PLACE, k), k, _dial(d, reader, like))
-        for k, d in enumerate(offered(like))
-        if f"keep-{d.id}" in form
-    ]
+    kept = []
+    for k, dial in enumerate(offered(like)):
+        if f"keep-{dial.id}" in form:
+            row = reader.row(dial)
+            kept.append((k if row.order is None else row.order, k, _dial(dial, row, reader, like)))
     slots = reader.read("slots", "Slots", SLOTS, like.slots)
     reader.end()
     if not kept:
@@ -196,13 +197,11 @@ def _names(like: Body, reader: _Reader) -> tuple[str, str]:
     return like.name, like.id
 
 
-def _dial(dial: Dial, reader: _Reader, like: Body) -> Dial:
-    label = reader.words(f"label-{dial.id}", "", MOST_LABEL) or dial.label
-    group = reader.words(f"group-{dial.id}", "", MOST_LABEL) or dial.group
-    dial = replace(dial, label=label, group=group)
+def _dial(was: Dial, row: Listed, reader: _Reader, like: Body) -> Dial:
+    dial = replace(was, label=row.label or was.label, group=row.group or was.group)
     if dial.named:
         with reader.beside(f"place-{dial.id}-0"):
-            return _renamed(dial, reader, dial.id == getattr(like.style_dial, "id", None))
+            return _renamed(dial, reader, was is like.style_dial)
         return dial
     before = steps_of(dial)
     if before is None:
@@ -211,15 +210,12 @@ def _dial(dial: Dial, reader: _Reader, like: Body) -> Dial:
         return dial
     sign = -1 if f"turn-{dial.id}" in reader.form else 1
     low, high, step = (
-        reader.read(f"{key}-{dial.id}", f"{label} {word}", STEPS, getattr(before, key))
-        for key, word in DIVISION
+        old if new is None else new
+        for new, old in ((row.low, before.low), (row.high, before.high), (row.step, before.step))
     )
-    times = reader.read(f"times-{dial.id}", f"One unit of {label} goes", STEPS, 1.0)
-    after = " ".join(reader.form.get(f"after-{dial.id}", before.after).split())
-    if len(after) > MOST_AFTER or re.search(r"\d", after):
-        why = f"is a unit as EV or %, at most {MOST_AFTER} letters and no digit"
-        reader.wrong(f"after-{dial.id}", f"Unit of {label}", why)
-    asked = Steps(low, high, step, sign * times, after)
+    # Who empties the unit wants none.
+    after = row.after if f"after-{dial.id}" in reader.form else before.after
+    asked = Steps(low, high, step, sign * (1.0 if row.times is None else row.times), after)
     with reader.beside(f"low-{dial.id}"):
         return dial if asked == before else divided(dial, asked)
     return dial
@@ -230,19 +226,20 @@ def _renamed(dial: Dial, reader: _Reader, styles: bool) -> Dial:
     places = []
     for k in range(len(dial.choices) + SPARE):
         was = dial.choices[k] if k < len(dial.choices) else None
-        label = reader.words(f"place-{dial.id}-{k}", was.label if was else "", MOST_LABEL)
+        name, what = f"place-{dial.id}-{k}", f"{dial.label}, name {k + 1}"
+        label = reader.read(name, what, LABEL, was.label if was and name not in reader.form else "")
         if not label:
             continue
         mired = was.sets.get("light_mired") if was else None
         before = round(1e6 / mired, -1) if mired else None
-        name = f"kelvin-{dial.id}-{k}"
-        kelvin = reader.read(name, f"Light of {label}", KELVIN, before)
+        name, what = f"kelvin-{dial.id}-{k}", f"{dial.label}, kelvin of name {k + 1}"
+        kelvin = reader.read(name, what, KELVIN, before)
         if kelvin is not None and kelvin != before:
             mired = 1e6 / kelvin
         style = reader.form.get(f"style-{dial.id}-{k}", "")
         place = Place(label, was.value if was else None, mired, style)
         if not styles and place.of is None and mired is None and not style:
-            reader.wrong(name, f"Light of {label}", "needs its kelvin, as 5200")
+            reader.wrong(name, what, "is needed for a new light, as 5200")
         places.append(place)
     return dial if reader.faults else named(dial, places)
 
