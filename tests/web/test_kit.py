@@ -250,7 +250,7 @@ def test_what_a_narrower_list_can_no_longer_meet_goes_with_it(client, post):
             {"place-white_balance-7": "Candles", "kelvin-white_balance-7": "9"},
             "“White balance, kelvin of name 8” goes from 1800 to 20000, not 9.",
         ),
-        ({"slots": "many"}, "“Slots” takes a whole number, as 0, not &#39;many&#39;."),
+        ({"slots": "many"}, "“Slots” takes a whole number, as 2, not &#39;many&#39;."),
     ],
 )
 def test_a_list_that_cannot_be_says_why(post, more, says):

@@ -240,7 +240,7 @@ def test_another_date_brings_another_light(client, post):
         (
             "/outing/1/shoots",
             {**SHOOT, "speed": "fast"},
-            "“Moves at, m/s” takes a number, as 0, not &#39;fast&#39;.",
+            "“Moves at, m/s” takes a number, as 2, not &#39;fast&#39;.",
         ),
         ("/outing/9/shoots", SHOOT, "There is no such day."),
     ],

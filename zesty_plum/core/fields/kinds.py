@@ -67,7 +67,7 @@ class Number(Kind):
         value = numbers.number(text, self.unit, counted=self.whole)
         if value is None or (self.whole and not value.is_integer()):
             what = "a whole number" if self.whole else "a number"
-            shown = self.example or numbers.shown(self.low)
+            shown = self.example or numbers.shown(self.low if self.low > 0 else min(2, self.high))
             raise PlumError(f"takes {what}, as {shown}, {_not(text)}")
         return int(self._within(value)) if self.whole else self._within(value)
 
