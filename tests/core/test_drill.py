@@ -93,7 +93,7 @@ def test_what_is_believed_is_a_distribution_and_order_does_not_matter(answers):
 
 
 # ---- pairs ---------------------------------------------------------------------------------------
-def drawn(many, seed=5, known=None):
+def drawn(many, seed=5, known=lambda dim: None):
     return [pairs.which(seed, n, NAMES, BASE, known) for n in range(many)]
 
 
@@ -117,9 +117,14 @@ def test_questions_are_the_same_for_a_seed_and_fair():
 def test_sizes_follow_what_a_person_sees():
     sharp = {d.id: replayed(d.scale, [(s, True) for s in d.sizes] * 3) for d in DIMENSIONS}
     dull = {d.id: replayed(d.scale, [(s, False) for s in d.sizes] * 3) for d in DIMENSIONS}
-    for one, two in zip(drawn(40, known=sharp), drawn(40, known=dull), strict=True):
+    for one, two in zip(
+        *(drawn(40, known=lambda d, k=k: k[d.id]) for k in (sharp, dull)), strict=True
+    ):
         if one.dim != pairs.NOTHING:
             assert one.size < two.size
+    looked_up = []
+    pairs.which(5, 0, NAMES, BASE, lambda dim: looked_up.append(dim.id))
+    assert len(looked_up) == 1  # nothing is worked out for dials that are not asked about
 
 
 @pytest.mark.parametrize(

@@ -4,7 +4,7 @@ its answer explained by what to look at."""
 import itertools
 import math
 import random
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,6 +24,7 @@ cv2 = library("cv2")
 CHOICES, CATCH = 4, 8  # dials to choose from; one question in so many shows no change at all
 SOFT = 0.03  # of the width, over which differences are gathered before the place is marked
 NOTHING = "nothing"
+Known = Callable[[Dimension], Quest | None]  # what is believed of the person, if anything
 RATIOS = (3.0, 2.4, 2.0, 1.7, 1.45, 1.28, 1.16)  # between sizes to choose from, the easiest first
 
 
@@ -60,9 +61,7 @@ def _way(dim: Dimension, base: Look, size: float, draw: random.Random) -> bool:
     return draw.random() < 0.5
 
 
-def which(
-    seed: int, number: int, scenes: Sequence[str], base: Look, known: Mapping[str, Quest] | None
-) -> Pair:
+def which(seed: int, number: int, scenes: Sequence[str], base: Look, known: Known) -> Pair:
     """Question `number` of a drill: dials come in turn, shuffled; the size tells most about the
     person where something is `known` of them, else it goes down by the seed alone."""
     draw = random.Random(f"which-{seed}-{number}")
@@ -87,11 +86,10 @@ def which(
     return Pair(scene, dim.id, 2.0**size, up, right, (*choices, NOTHING), dim.fine)
 
 
-def _size(
-    dim: Dimension, number: int, draw: random.Random, known: Mapping[str, Quest] | None
-) -> float:
-    if known is not None:
-        return known[dim.id].ask(dim.sizes)
+def _size(dim: Dimension, number: int, draw: random.Random, known: Known) -> float:
+    quest = known(dim)
+    if quest is not None:
+        return quest.ask(dim.sizes)
     step = min(number // len(DIMENSIONS), 6)
     return dim.scale.expected + 2.5 - 0.5 * step + draw.uniform(-0.25, 0.25)
 

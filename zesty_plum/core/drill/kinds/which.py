@@ -5,7 +5,7 @@ from dataclasses import replace
 from .. import pairs
 from ..dimensions import BY_ID, DIMENSIONS, Dimension
 from ..pairs import NOTHING, Pair
-from ..quest import octaves
+from ..quest import Quest, octaves
 from .kind import Around, Data, Kind, Measure, Missed, Verdict, View, chosen, labs
 
 
@@ -33,9 +33,11 @@ class Which(Kind[Pair]):
 
     def ask(self, seed: int, number: int, around: Around) -> Pair:
         """As in `Kind`."""
-        quests = {d: around.known(f"which:{d}", BY_ID[d].scale) for d in BY_ID}
-        known = {d: quest for d, quest in quests.items() if quest is not None}
-        return pairs.which(seed, number, around.scenes, around.base, known or None)
+
+        def known(dim: Dimension) -> Quest | None:
+            return around.known(f"which:{dim.id}", dim.scale)
+
+        return pairs.which(seed, number, around.scenes, around.base, known)
 
     def read(self, data: Data) -> Pair:
         """As in `Kind`."""
