@@ -6,7 +6,7 @@ VENV ?= .venv
 BIN := $(VENV)/bin
 PORT ?= 8760
 
-.PHONY: demo test check bench bench-quick prepared attack shots figures scenes css lock clean
+.PHONY: demo test check bench bench-quick prepared attack shots figures scenes front lock clean
 
 COMPILE := $(BIN)/pip-compile --quiet --generate-hashes --strip-extras --allow-unsafe --no-annotate --no-header --no-emit-index-url --no-emit-trusted-host --no-emit-find-links
 PIP := $(BIN)/python -m pip --disable-pip-version-check
@@ -43,10 +43,10 @@ check: $(VENV)/.equipped
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports
-	@./tools/stylesheet.sh --check
+	@./tools/front.sh --check
 
-css:
-	@./tools/stylesheet.sh
+front:
+	@./tools/front.sh
 
 bench: $(VENV)/.equipped
 	@./tools/outsiders.sh

@@ -22,7 +22,7 @@ def test_what_scripts_decide():
 
 
 def test_every_key_of_the_list_has_something_to_do_and_only_those():
-    script = (SCRIPTS / "bench.js").read_text()
+    script = (SCRIPTS / "bench" / "bench.js").read_text()
     acts = script[script.index("const acts = {") : script.index("const actOf")]
     done = set(re.findall(r"^  (\w+):", acts, re.M))
     assert done == {act for key in KEYS for _, act in key.acts}
@@ -31,6 +31,6 @@ def test_every_key_of_the_list_has_something_to_do_and_only_those():
 
 
 def test_scripts_write_no_address_by_hand():
-    for path in SCRIPTS.glob("*.js"):
+    for path in SCRIPTS.rglob("*.js"):
         for written in re.findall(r"""["'`](/[a-z][^"'`\s]*)""", path.read_text()):
             raise AssertionError(f"{path.name}: {written}")

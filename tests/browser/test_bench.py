@@ -38,7 +38,7 @@ def test_another_body_shows_both_ways_and_undo_leads_back(page):
         page.keyboard.press("Control+z")
         expect(page.locator("#body-menu summary")).to_have_text("Heron M2")
         settle(page)
-        expect(page.locator('[data-dial="shift_red"] .shown')).to_have_text("+3")
+        expect(page.locator('[data-dial="shift_red"] [data-shown]')).to_have_text("+3")
     # Where nothing was turned nothing is lost, so nothing is asked.
     page.goto("/bench?scene=workshop")
     settle(page)
@@ -55,24 +55,24 @@ def test_begin_with_a_goal_a_list_or_another_body(page):
     page.locator("#paste").fill("Style: Linen\nHighlights -1\nred +2, blue -3\nclarity 9")
     page.get_by_role("button", name="Read", exact=True).click()
     said = page.locator("#paste-said")
-    expect(said.locator("tr.taken .said")).to_have_text(
+    expect(said.locator("tr[data-kind=taken] td:first-child")).to_have_text(
         ["Style: Linen", "Highlights -1", "red +2", "blue -3"]
     )
-    expect(said.locator("tr.nearest")).to_contain_text("Clarity goes from -5 to +5")
+    expect(said.locator("tr[data-kind=nearest]")).to_contain_text("Clarity goes from -5 to +5")
     # A correction reads the list again in place, and the hand stays where it was.
     place = said.get_by_label("Clarity at")
     place.focus()
     place.select_option(label="+3")
-    expect(said.locator("tr.chosen")).to_contain_text("As you chose.")
+    expect(said.locator("tr[data-kind=chosen]")).to_contain_text("As you chose.")
     expect(place).to_be_focused()
     said.get_by_label("red +2 is").select_option(label="leave out")
-    expect(said.locator("tr.left_out .said")).to_have_text("red +2")
+    expect(said.locator("tr[data-kind=left_out] td:first-child")).to_have_text("red +2")
     accessible(page)
     page.get_by_role("link", name="To the Bench", exact=True).click()
     settle(page)
-    expect(page.locator('[data-dial="shift_blue"] .shown')).to_have_text("-3")
-    expect(page.locator('[data-dial="shift_red"] .shown')).to_have_text("0")
-    expect(page.locator('[data-dial="clarity"] .shown')).to_have_text("+3")
+    expect(page.locator('[data-dial="shift_blue"] [data-shown]')).to_have_text("-3")
+    expect(page.locator('[data-dial="shift_red"] [data-shown]')).to_have_text("0")
+    expect(page.locator('[data-dial="clarity"] [data-shown]')).to_have_text("+3")
     page.keyboard.press("n")
     page.locator("#begin").get_by_role("button", name="Dunlin 4").click()
     page.wait_for_url("**/onto?**")
@@ -96,15 +96,15 @@ def test_looking_at_a_step_chooses_nothing_and_a_square_chooses_two(page):
     assert page.locator("#frame").screenshot() != before
     page.mouse.move(5, 5)
     assert picture(page) == before
-    expect(page.locator(".line.here .shown")).to_have_text("0")
+    expect(page.locator("#lines [data-here] [data-shown]")).to_have_text("0")
     page.goto("/bench?line=shift_red&scene=workshop")
     settle(page)
     expect(page.locator("#patches button")).to_have_count(25)
     page.get_by_role("button", name="Shift blue -4, Shift red +2").click()
-    expect(page.locator('[data-dial="shift_blue"] .shown')).to_have_text("-4")
-    expect(page.locator('[data-dial="shift_red"] .shown')).to_have_text("+2")
+    expect(page.locator('[data-dial="shift_blue"] [data-shown]')).to_have_text("-4")
+    expect(page.locator('[data-dial="shift_red"] [data-shown]')).to_have_text("+2")
     page.keyboard.press("Control+z")
-    expect(page.locator('[data-dial="shift_blue"] .shown')).to_have_text("0")
+    expect(page.locator('[data-dial="shift_blue"] [data-shown]')).to_have_text("0")
 
 
 @pytest.mark.parametrize(
@@ -132,7 +132,7 @@ def test_the_ring_of_depths_leads_to_each_hue(page):
     expect(chips).to_have_count(6)
     accessible(page)
     page.get_by_role("button", name="Depth blue +3").click()
-    expect(page.locator(".line.here")).to_have_attribute("aria-label", "Depth blue")
+    expect(page.locator("#lines [data-here]")).to_have_attribute("aria-label", "Depth blue")
 
 
 def test_ways_to_look(page):
@@ -158,7 +158,7 @@ def test_ways_to_look(page):
     page.locator("#than").select_option(label="Soot")
     page.locator("#true-size").select_option("phone")
     page.keyboard.press("Escape")
-    page.locator("#lines .line.here").focus()
+    page.locator("#lines [data-here]").focus()
     page.keyboard.down("b")
     expect(page.locator("#badge")).to_have_text("Reference: Soot")
     page.keyboard.up("b")
@@ -195,7 +195,7 @@ def test_the_spot_meters_where_the_picture_is_clicked(page):
         shown[name] = float(page.locator("#exposure").text_content().split("1/")[1].split(" s")[0])
     assert shown["doorway"] < shown["wall"] / 4  # two stops or more
     before = page.url
-    page.locator("#lines .line.here").focus()
+    page.locator("#lines [data-here]").focus()
     page.keyboard.press("Shift+ArrowRight")
     settle(page)
     assert page.url != before
@@ -213,7 +213,7 @@ def test_the_trail_keeps_every_step_also_after_a_reload(page):
     settle(page)
     page.keyboard.press("t")
     rows = page.locator("#trail-list li")
-    expect(rows.locator(".go")).to_have_text(
+    expect(rows.get_by_role("button", name=re.compile("from|begins"))).to_have_text(
         [
             "Sharpness from 0 to -1",
             "Colour from +1 to +2",
@@ -226,15 +226,15 @@ def test_the_trail_keeps_every_step_also_after_a_reload(page):
     )
     accessible(page)
     rows.nth(2).get_by_placeholder("name this point").fill("mild")
-    rows.nth(2).locator(".go").click()
+    rows.nth(2).get_by_role("button").first.click()
     expect(rows.nth(2)).to_have_attribute("aria-current", "step")
-    expect(page.locator('[data-dial="sharpness"] .shown')).to_have_text("0")
+    expect(page.locator('[data-dial="sharpness"] [data-shown]')).to_have_text("0")
     rows.nth(2).get_by_role("button", name="Make a variant from here").click()
     expect(page.locator("#save-name")).to_have_value("mild")
     page.keyboard.press("Escape")
-    page.locator("#lines .line.here").focus()
+    page.locator("#lines [data-here]").focus()
     page.keyboard.press("Control+y")
-    expect(page.locator('[data-dial="colour"] .shown')).to_have_text("+2")
+    expect(page.locator('[data-dial="colour"] [data-shown]')).to_have_text("+2")
 
 
 def test_a_verdict_shows_its_place_and_its_mend_and_keeps_to_the_intent_and_the_school(page):
@@ -242,17 +242,17 @@ def test_a_verdict_shows_its_place_and_its_mend_and_keeps_to_the_intent_and_the_
     said(page)
     verdict = page.locator("#verdicts li").first
     expect(verdict).to_contain_text("Skin is clipped")
-    verdict.locator(".says-it").focus()
+    verdict.get_by_role("button").first.focus()
     expect(page.locator("#spot")).to_be_visible()
     frame, spot = page.locator("#frame").bounding_box(), page.locator("#spot").bounding_box()
     assert 0.6 < (spot["x"] + 27 - frame["x"]) / frame["width"] < 0.9  # on the face by the panel
     before = page.locator("#frame").screenshot()
-    verdict.locator(".mend").focus()
+    verdict.get_by_role("button").last.focus()
     expect(page.locator("#badge")).to_contain_text("Would be:")
     assert page.locator("#frame").screenshot() != before
     accessible(page)
-    words = verdict.locator(".mend b").text_content()
-    verdict.locator(".mend").click()
+    words = verdict.locator("b").text_content()
+    verdict.get_by_role("button").last.click()
     said(page)
     assert page.locator("#gauge-title").text_content().replace(":", "") == words
     left = re.search(r"Skin is clipped: ([\d.]+) %", page.locator("#verdicts").text_content())
@@ -274,13 +274,13 @@ def test_all_scenes_at_once_and_a_name_from_the_look(page):
     expect(page.locator("#everywhere-state")).to_have_text(
         re.compile(r"It falls short in \d+ of \d+ scenes"), timeout=30000
     )
-    assert page.locator(".everywhere-pictures .fails").count() >= 3
+    assert page.locator("#everywhere [data-fails]").count() >= 3
     accessible(page)
     page.get_by_text("Choose scenes").click()
     for left_out in ("Net loft", "Test corner"):
         page.get_by_label(left_out).uncheck()
-    expect(page.locator(".everywhere-pictures button")).to_have_count(len(scenes.index()) - 2)
-    page.locator(".everywhere-pictures button", has_text="Painters").click()
+    expect(page.locator("#everywhere button:has(img)")).to_have_count(len(scenes.index()) - 2)
+    page.locator("#everywhere button:has(img)", has_text="Painters").click()
     expect(page.locator("#scene-line")).to_have_text(re.compile("Painters"))
     page.keyboard.press("s")
     expect(page.locator("#save-name")).to_have_value("Bright full Lamplight")
@@ -299,11 +299,11 @@ def test_without_scripts_dials_turn_and_a_slip_is_saved(browser, server):
     page.goto("/bench")
     page.locator("select[name=style]").select_option("linen")
     page.get_by_role("button", name="Show").click()
-    expect(page.locator('[data-dial="style"] .shown')).to_have_text("Linen")
+    expect(page.locator('[data-dial="style"] [data-shown]')).to_have_text("Linen")
     page.get_by_role("textbox", name="Name").fill("No scripts")
     page.get_by_role("button", name="Save as a new slip").click()
     page.goto("/slips")
-    expect(page.locator(".card h2", has_text="No scripts")).to_have_count(1)
+    expect(page.locator("article h2", has_text="No scripts")).to_have_count(1)
     context.close()
 
 
@@ -359,7 +359,7 @@ def test_the_address_holds_the_whole_state(page):
         }
     )
     script = """async ([data, state]) => {
-        const { benchQuery, readQuery } = await import("/static/js/address.js");
+        const { benchQuery, readQuery } = await import("/static/js/bench/address.js");
         return readQuery(data, benchQuery(data, state).toString());
     }"""
 
@@ -383,7 +383,7 @@ def test_what_is_fine_is_shown_at_100_percent_by_itself(page):
         assert "detail=1" in image.get_attribute("src")
         # A pixel of the answer is one of the screen.
         assert image.evaluate("(i) => Math.abs(i.naturalWidth - i.clientWidth)") <= 5
-    page.locator('[data-dial="highlights"] .name').click()
+    page.locator('[data-dial="highlights"]').click()
     settle(page)
     expect(page.locator("#inset")).to_be_hidden()
     expect(page.locator("#badge")).to_be_hidden()

@@ -31,7 +31,7 @@ def test_find_select_tag_take_away_delete_and_undo(page, tmp_path):
     accessible(page)
     page.get_by_label("Search slips").press_sequentially("gannet grain>0", delay=15)
     expect(page.locator("#count")).to_contain_text("2 slips of")
-    expect(page.locator(".shelf .card")).to_have_count(2)
+    expect(page.locator("#shelf article")).to_have_count(2)
     assert "q=gannet" in page.url
     for name in ("Gannet 1", "Gannet 2"):
         page.get_by_label(f"Select {name}").check()
@@ -48,7 +48,7 @@ def test_find_select_tag_take_away_delete_and_undo(page, tmp_path):
     page.get_by_label("Tag", exact=True).fill("seabirds")
     page.get_by_role("button", name="Tag", exact=True).click()
     page.get_by_role("link", name=re.compile("seabirds")).click()
-    expect(page.locator(".shelf .card")).to_have_count(2)
+    expect(page.locator("#shelf article")).to_have_count(2)
     # What is selected stays so when a search puts it away.
     page.get_by_label("Select Gannet 1").check()
     page.get_by_label("Search slips").fill("gannet grain=0")
@@ -61,7 +61,7 @@ def test_find_select_tag_take_away_delete_and_undo(page, tmp_path):
     # Nothing matches, and the way back.
     page.get_by_label("Search slips").fill("zzzz")
     page.get_by_role("link", name="Show all").click()
-    expect(page.locator(".shelf .card").first).to_be_visible()
+    expect(page.locator("#shelf article").first).to_be_visible()
 
 
 def test_what_is_selected_before_the_script_ran_is_selected(page):
@@ -107,7 +107,7 @@ def test_bring_in_looks_first_and_is_undone(page, tmp_path):
     expect(page.locator("h1")).to_have_text("3 recipes found")
     expect(page.get_by_role("status")).to_contain_text("x.json")
     accessible(page)
-    expect(page.locator(".bring li", has_text="Double")).to_contain_text("Does just what")
+    expect(page.locator("main form li", has_text="Double")).to_contain_text("Does just what")
     page.locator("#named").select_option("next")
     page.get_by_role("button", name="Take in").click()
     expect(page.get_by_role("status")).to_contain_text("2 slips were taken in.")
@@ -147,7 +147,7 @@ def test_a_long_library_comes_in_parts_and_nothing_jumps(page):
     )
     page.get_by_role("button", name="Take in").click()
     page.goto('/slips?q="dunlin flock"&sort=name')
-    cards = page.locator(".shelf .card")
+    cards = page.locator("#shelf article")
     expect(cards).to_have_count(60)
     height = page.evaluate("document.documentElement.scrollHeight")
     last = page.get_by_role("link", name="Dunlin flock 149", exact=True)
@@ -156,12 +156,12 @@ def test_a_long_library_comes_in_parts_and_nothing_jumps(page):
     expect(last).to_be_visible()
     expect(cards).to_have_count(90)  # the part between has been passed, not fetched
     before = last.evaluate(place)
-    page.locator(".waits").scroll_into_view_if_needed()
+    page.locator("[data-part]").scroll_into_view_if_needed()
     expect(cards).to_have_count(150)
     assert last.evaluate(place) == pytest.approx(before, abs=2)
     assert page.evaluate("document.documentElement.scrollHeight") == pytest.approx(height, abs=4)
     names = page.evaluate(
-        "[...document.querySelectorAll('.shelf .card h2')].map((h) => h.textContent.trim())"
+        "[...document.querySelectorAll('#shelf article h2')].map((h) => h.textContent.trim())"
     )
     assert names == [r["name"] for r in recipes]
     # All that are found go at once, and come back at once.
@@ -185,7 +185,7 @@ def test_a_slips_page_its_card_and_back_from_a_screenshot(page):
         page.get_by_role("link", name="Take JPEG").click()
     data = taken.value.path().read_bytes()
     assert metadata.find(data).name == "Last lantern"
-    shot = page.locator(".mounted img").screenshot()  # no metadata, other pixels
+    shot = page.locator("main img").screenshot()  # no metadata, other pixels
     assert metadata.find(shot) is None
     assert scan(shot) == metadata.find(data)
     page.goto("/bench")
@@ -204,12 +204,12 @@ def test_the_wall_zooms_together_turns_grades_and_is_sent(page):
     )  # four by two without scrolling
     page.get_by_role("button", name="2×").click()
     page.keyboard.press("ArrowRight")
-    places = page.locator(".print-on .crop img").evaluate_all(
+    places = page.locator("img[data-print]").evaluate_all(
         "all => all.map(i => i.style.transform + i.style.transformOrigin)"
     )
     assert len(set(places)) == 1
     assert "scale(2)60% 40%" in places[0]
-    first = page.locator(".print-on .crop img").first
+    first = page.locator("img[data-print]").first
     box = first.locator("..").bounding_box()
     page.mouse.move(box["x"] + 100, box["y"] + 60)
     page.mouse.down()
@@ -222,10 +222,10 @@ def test_the_wall_zooms_together_turns_grades_and_is_sent(page):
     assert "scale(2)" in first.get_attribute("style")
     page.locator("summary", has_text="View").click()
     page.get_by_role("link", name="As an 8-bit file, graded").click()
-    expect(page.locator(".words").first).to_contain_text("8-bit code")
+    expect(page.locator("[data-words]").first).to_contain_text("8-bit code")
     page.locator("summary", has_text="View").click()
     page.get_by_role("link", name="Recipes down, scenes across").click()
-    expect(page.locator(".board.turned")).to_be_visible()
+    expect(page.locator("[data-turned]")).to_be_visible()
     accessible(page)
     page.locator("summary", has_text="Tools").click()
     with page.expect_download() as taken:
@@ -259,7 +259,7 @@ def test_a_blind_round_by_keyboard(page):
         with page.expect_navigation():
             page.keyboard.press("ArrowLeft" if number % 2 else "ArrowRight")
     expect(page.locator("h1")).to_contain_text("loft crew preferred")
-    expect(page.locator(".ranks li")).to_have_count(3)
+    expect(page.locator("ol li:has(svg)")).to_have_count(3)
     accessible(page)
     page.get_by_role("link", name="Hang them on the Wall").click()
-    expect(page.locator(".column")).to_have_count(3)
+    expect(page.locator("[data-column]")).to_have_count(3)

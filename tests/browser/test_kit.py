@@ -16,10 +16,10 @@ pytestmark = pytest.mark.browser
 def test_a_difference_is_found_shown_and_pressed_right(page):
     page.goto("/kit/cases/1?slot=2")
     expect(page.get_by_text("Shadows -1 on the body, +1 on the slip")).to_be_visible()
-    words = page.locator(".in-hand [data-words]")
+    words = page.locator("#slot [x-text=words]")
     expect(words).to_have_text(re.compile("^On .*, the body is "))
     accessible(page)
-    first = page.locator(".slots .slot > a").first
+    first = page.locator("[data-slot] > a").first
     first.focus()
     page.keyboard.press("ArrowRight")
     page.keyboard.press("Enter")
@@ -31,7 +31,7 @@ def test_a_difference_is_found_shown_and_pressed_right(page):
     page.reload()
     expect(page.get_by_label(re.compile("Save over 2"))).to_be_checked()
     page.get_by_role("button", name="All pressed").click()
-    expect(page.locator(".kit-main header")).to_contain_text("As planned")
+    expect(page.locator("main header")).to_contain_text("As planned")
 
 
 def test_a_card_goes_to_the_stand_in_and_comes_back_changed(page):
@@ -46,7 +46,7 @@ def test_a_card_goes_to_the_stand_in_and_comes_back_changed(page):
     page.get_by_role("button", name="Load card").click()
     for button in ("Menu", "OK", "up", "OK"):
         page.get_by_role("button", name=re.compile(button)).first.click()
-    expect(page.locator(".screen")).to_contain_text("Metering")
+    expect(page.locator("[role=status]:has(h2)")).to_contain_text("Metering")
     accessible(page)
     with page.expect_download() as taken:
         page.get_by_role("link", name="Write card").click()
@@ -68,8 +68,8 @@ def test_a_card_goes_to_the_stand_in_and_comes_back_changed(page):
 
 def test_a_slip_is_dragged_onto_a_slot(page):
     page.goto("/kit/cases/1")
-    page.locator(".homeless summary").click()
-    page.locator(".homeless [data-slip]").first.drag_to(page.locator('[data-slot="6"]'))
+    page.locator("main li details summary").click()
+    page.locator("main li [draggable=true]").first.drag_to(page.locator('[data-slot="6"]'))
     expect(page.get_by_text(re.compile("stands in A 6"))).to_be_visible()
     page.get_by_role("button", name="Undo").click()
     expect(page.locator('[data-slot="6"]')).to_contain_text("Nothing planned")
@@ -99,15 +99,15 @@ def test_the_reckoner_opens_anywhere_and_follows_what_is_typed(page):
 
 def test_a_shoot_is_dragged_along_the_line_of_time(page):
     page.goto("/outing/1")
-    bar = page.locator(".sky .at").nth(1)
-    expect(page.locator(".slots .slot").nth(1)).to_contain_text("09:30–11:30")
-    box, sky = bar.bounding_box(), page.locator(".sky")
-    hour = sky.bounding_box()["width"] * 60 / float(sky.get_attribute("data-minutes"))
+    bar = page.locator("[data-bar]").nth(1)
+    expect(page.locator("[data-card]").nth(1)).to_contain_text("09:30–11:30")
+    box, sky = bar.bounding_box(), page.locator("svg:has([data-bar])")
+    hour = sky.bounding_box()["width"] * 60 / float(re.search(r"day\((\d+)", page.locator("main").get_attribute("x-data"))[1])
     page.mouse.move(box["x"] + 20, box["y"] + 2)
     page.mouse.down()
     page.mouse.move(box["x"] + 20 + hour / 2, box["y"] + 2, steps=4)
     page.mouse.up()
-    expect(page.locator(".slots .slot").nth(1)).to_contain_text("10:00–12:00")
+    expect(page.locator("[data-card]").nth(1)).to_contain_text("10:00–12:00")
 
 
 def test_a_sums_value_is_put_into_the_recipe_and_into_the_shoot(page):
@@ -127,11 +127,11 @@ def test_a_sums_value_is_put_into_the_recipe_and_into_the_shoot(page):
     hand = drawer.locator("#hand")
     hand.get_by_role("textbox", name="lens, mm").fill("180")
     hand.get_by_role("button", name="Put it into the shoot: lens, mm").click()
-    form = page.locator("#shoot form.shoot-form")
+    form = page.locator("#shoot form[data-takes]")
     expect(form.get_by_label("Lens, mm")).to_have_value("180")
     page.keyboard.press("Tab")
     form.get_by_label("Pictures").fill("400")
-    expect(form.locator(".tried")).to_contain_text("f/")
+    expect(form.locator("[aria-live]")).to_contain_text("f/")
     accessible(page)
 
 
@@ -140,15 +140,15 @@ def test_a_shoot_is_moved_by_keys_and_finds_its_slot(page):
     bar = page.get_by_role("slider", name=re.compile("Painters"))
     bar.focus()
     page.keyboard.press("ArrowRight")
-    expect(page.locator(".slots .slot").nth(2)).to_contain_text("12:20–14:05")
+    expect(page.locator("[data-card]").nth(2)).to_contain_text("12:20–14:05")
     page.get_by_role("slider", name=re.compile("Painters")).focus()
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Painters, in hand")).to_be_visible()
-    last = page.locator(".slots .slot").last
-    expect(last.locator(".fits")).to_contain_text("Last lantern: put there for", timeout=30000)
+    last = page.locator("[data-card]").last
+    expect(last.locator("[x-text], small >> nth=-1")).to_contain_text("Last lantern: put there for", timeout=30000)
     last.locator("a").click()
     page.get_by_role("button", name="Use Last lantern").click()
-    expect(page.locator(".slots .slot").last).to_contain_text("B 2")
+    expect(page.locator("[data-card]").last).to_contain_text("B 2")
 
 
 def test_what_was_ticked_before_leaving_stays_ticked(page):
@@ -161,11 +161,11 @@ def test_what_was_ticked_before_leaving_stays_ticked(page):
     page.reload()
     expect(box).not_to_be_checked()
     held = []  # the page's script is late
-    page.route("**/outing.js*", lambda route: route.continue_() if held else held.append(route))
+    page.route("**/ticks.js*", lambda route: route.continue_() if held else held.append(route))
     page.goto("/outing/1", wait_until="commit")
     box.check()
     held[0].continue_()
-    page.wait_for_load_state("load")
+    page.wait_for_load_state("networkidle")
     page.goto("/outing/1")
     expect(box).to_be_checked()
 

@@ -54,7 +54,7 @@ PAGES = [
 ]
 # What stands past the right edge without standing in something that scrolls; what is wider than its
 # own box and cut there.
-CUT = """() => [...document.querySelectorAll('main *, .top *')].filter((e) => {
+CUT = """() => [...document.querySelectorAll('main *, body > header *')].filter((e) => {
   const box = e.getBoundingClientRect();
   const hidden = !box.width || !e.checkVisibility({ visibilityProperty: true });
   if (hidden || e.closest('.sr-only, svg')) return false;
@@ -93,7 +93,7 @@ def test_nothing_is_cut_off_or_without_a_name(browser, server, url, sizes):
         assert page.evaluate("document.documentElement.scrollWidth") <= wide
         assert page.evaluate(CUT) == []
         assert page.evaluate(NAMELESS) == []
-        for menu in page.locator("details.menu > summary").filter(visible=True).all():
+        for menu in page.locator("details[x-data=menu] > summary").filter(visible=True).all():
             menu.click()
             drawn(page)
             assert page.evaluate(CUT) == [], menu.text_content()
@@ -148,14 +148,14 @@ def test_by_touch_alone_on_a_phone(browser, server):
     page.goto("/bench?scene=boatyard&line=highlights")
     before = picture(page)
     page.locator("#strip button").nth(2).tap()
-    expect(page.locator('[data-dial="highlights"] .shown')).not_to_have_text("0")
+    expect(page.locator('[data-dial="highlights"] [data-shown]')).not_to_have_text("0")
     assert picture(page) != before
     page.locator('#scenes a[data-scene="painters"]').tap()
     expect(page.locator("#scene-line")).to_have_text(re.compile("Painters"))
-    page.locator('[data-dial="shadows"] .name').tap()
-    page.locator('[data-dial="shadows"] .step[data-step="1"]').tap()
-    expect(page.locator('[data-dial="shadows"] .shown')).to_have_text("+1/2")
-    for button in page.locator("#strip button, .line.here .step, #save").all():
+    page.locator('[data-dial="shadows"]').tap()
+    page.locator('[data-dial="shadows"] button >> nth=1').tap()
+    expect(page.locator('[data-dial="shadows"] [data-shown]')).to_have_text("+1/2")
+    for button in page.locator("#strip button, #lines [data-here] button, #save").all():
         box = button.bounding_box()
         assert min(box["width"], box["height"]) >= 24  # WCAG 2.2, 2.5.8
     context.close()
@@ -180,7 +180,7 @@ def test_on_a_slow_line_the_last_choice_is_what_is_shown(browser, server):
     assert len(held) == 1
     page.keyboard.press("ArrowRight")
     wanted = picture(page)
-    expect(page.locator(".line.here .shown")).to_have_text("+2/3")
+    expect(page.locator("#lines [data-here] [data-shown]")).to_have_text("+2/3")
     with contextlib.suppress(Error):  # the browser has given it up
         held[0].continue_()
     page.wait_for_timeout(300)
@@ -215,15 +215,15 @@ def test_less_motion_is_honoured_and_paper_has_pictures_and_no_buttons(page):
       return times.some((d) => parseFloat(d) > 0.01); }).length"""
     assert page.evaluate(moving) == 0
     page.emulate_media(media="print")
-    expect(page.locator(".top")).to_be_hidden()
+    expect(page.locator("body > header")).to_be_hidden()
     expect(page.get_by_role("button", name="View")).to_be_hidden()
-    expect(page.locator(".column img").first).to_be_visible()
-    expect(page.locator(".column h2").first).to_be_visible()
+    expect(page.locator("[data-column] img").first).to_be_visible()
+    expect(page.locator("[data-column] h2").first).to_be_visible()
 
 
 def test_a_backup_takes_the_place_of_what_is_here(page, tmp_path):
     page.goto("/slips")
-    names = page.locator(".card h2").all_text_contents()
+    names = page.locator("article h2").all_text_contents()
     with page.expect_download() as taken:
         page.get_by_role("link", name="Make a backup").click()
     saved = tmp_path / "backup.zip"
@@ -231,7 +231,7 @@ def test_a_backup_takes_the_place_of_what_is_here(page, tmp_path):
     page.get_by_role("link", name="Soot", exact=True).first.click()
     page.locator("summary", has_text="Change").click()
     page.get_by_role("button", name="Delete").click()
-    expect(page.locator(".card h2", has_text="Soot")).to_have_count(
+    expect(page.locator("article h2", has_text="Soot")).to_have_count(
         sum("Soot" in n for n in names) - 1
     )
     page.get_by_role("link", name="Put a backup back").click()
@@ -246,7 +246,7 @@ def test_a_backup_takes_the_place_of_what_is_here(page, tmp_path):
     page.get_by_label("Replace what is here").check()
     page.get_by_role("button", name="Put back").click()
     expect(page).to_have_url(re.compile("/slips$"))
-    assert page.locator(".card h2").all_text_contents() == names
+    assert page.locator("article h2").all_text_contents() == names
 
 
 def test_long_work_shows_how_far_it_is_and_can_be_stopped(page):
@@ -258,13 +258,13 @@ def test_long_work_shows_how_far_it_is_and_can_be_stopped(page):
     page.goto("/wall?r=slip-1&r=slip-2&scene=corner")
     page.locator("summary", has_text="Tools").click()
     page.get_by_role("button", name="Page to send").click()
-    note = page.locator(".say.works")
+    note = page.locator("#says [data-note]", has=page.locator("progress:visible"))
     expect(note).to_contain_text("Making the page")
     expect(note.locator("progress")).to_have_js_property("value", 3)
     expect(note.locator("progress")).to_have_js_property("max", 12)
     note.get_by_role("button", name="Stop").click()
     expect(note).to_have_count(0)
-    expect(page.locator(".say", has_text="Stopped.")).to_be_visible()
+    expect(page.locator("#says [data-note]", has_text="Stopped.")).to_be_visible()
     page.unroute("**/wall/page.html*")
     with page.expect_download() as taken:
         page.locator("summary", has_text="Tools").click()
@@ -277,13 +277,13 @@ def test_long_work_shows_how_far_it_is_and_can_be_stopped(page):
 )
 def test_one_menu_is_open_at_a_time_and_escape_closes_it(page, path):
     page.goto(path)
-    menus = page.locator("details.menu:visible > summary:visible")
+    menus = page.locator("details[x-data=menu]:visible > summary:visible")
     assert menus.count() > 0
     for k in range(menus.count()):
         menus.nth(k).click()
-        expect(page.locator("details.menu[open]")).to_have_count(1)
+        expect(page.locator("details[x-data=menu][open]")).to_have_count(1)
     page.keyboard.press("Escape")
-    expect(page.locator("details.menu[open]")).to_have_count(0)
+    expect(page.locator("details[x-data=menu][open]")).to_have_count(0)
     menus.first.click()
     page.locator("h1").first.click(force=True)
-    expect(page.locator("details.menu[open]")).to_have_count(0)
+    expect(page.locator("details[x-data=menu][open]")).to_have_count(0)

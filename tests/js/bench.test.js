@@ -7,10 +7,10 @@ import {
   filled,
   readQuery,
   renderUrl,
-} from "../../zesty_plum/web/static/js/address.js";
-import { aims, idle, pairOf } from "../../zesty_plum/web/static/js/conditions.js";
-import { around, nearest, spread } from "../../zesty_plum/web/static/js/places.js";
-import { Trail, between } from "../../zesty_plum/web/static/js/trail.js";
+} from "../../zesty_plum/web/static/js/bench/address.js";
+import { aims, idle, pairOf } from "../../zesty_plum/web/static/js/bench/conditions.js";
+import { around, nearest, spread } from "../../zesty_plum/web/static/js/bench/places.js";
+import { Trail, between } from "../../zesty_plum/web/static/js/bench/trailing.js";
 
 const dial = (id, values, more = {}) => ({
   id,

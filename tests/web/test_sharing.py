@@ -56,7 +56,7 @@ def test_who_is_not_paired_gets_nothing_at_all(app, phone):
         method = "POST" if "POST" in rule.methods else "GET"
         answer = phone.open(url, method=method, headers=HOST)
         assert (answer.status_code, answer.data) == (404, b""), url
-    for odd in ("/nothing", "/pair/", "/pair/x", "/static/js/app.js", "/pair/x/style.css"):
+    for odd in ("/nothing", "/pair/", "/pair/x", "/static/app.js", "/pair/x/style.css"):
         answer = get(phone, odd)
         assert (answer.status_code, answer.data) == (404, b""), odd
     for host in ("127.0.0.1:8760", "192.168.1.20", "192.168.1.200:8760", "evil.example", ""):

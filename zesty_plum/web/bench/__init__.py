@@ -1,6 +1,5 @@
 """The Bench: design a recipe on a scene."""
 
-from dataclasses import asdict
 from typing import Any
 
 from flask import Blueprint, jsonify, render_template, request, url_for
@@ -15,7 +14,7 @@ from ...core.learn.untaught import untaught
 from ...core.look import Gauge
 from ...core.measure.gauges import gauge_of
 from ...core.measure.purpose import ENDS
-from ...core.measure.tones import scant_room, tones
+from ...core.measure.tones import scant_room
 from ...core.measure.views import VIEWS, zebras
 from ...core.recipe import INTENT_WORDS, Intent, Recipe
 from ...core.styles import style
@@ -157,8 +156,8 @@ def page() -> str:
 
 @blueprint.get("/bench/facts")
 def facts() -> Response:
-    """The gauge's numbers for a recipe on a scene: curve, the reference's curve, histogram,
-    light."""
+    """What is told beside the picture of a recipe on a scene: the gauge of the dial in hand, light,
+    room above white, and how much of it is a guess."""
     recipe = address.recipe_from(request.args)
     scene = address.scene_asked(request.args)
     camera, look = recipe.camera, recipe.look
@@ -170,14 +169,14 @@ def facts() -> Response:
     light = balance.neutral_light(look, scene.auto_light, scene.card_light)
     with turn(Rank.FIGURES):
         drawn = gauges.drawn(kind, scene, recipe, shipped)
-        told = asdict(tones(scene, look, shipped.look, camera.sensor))
         guess = untaught(scene, look, camera.sensor)
     room = guess.words
     if line in camera.by_id and "highlights" in camera.by_id[line].touches:
         room = scant_room(style(look.style), white_stops(scene, look, camera.sensor)) or room
     white, duv = printed_kelvin(light[0]), f"{light[1]:+.3f}"
-    more = {"room": room, "guess": guess.share}
-    return jsonify(**told, **more, white=white, duv=duv, kind=kind, gauge=drawn)
+    return jsonify(
+        white=white, duv=duv, room=room, guess=guess.share, kind=kind, gauge=drawn
+    )
 
 
 ROOM = Room("Bench", (blueprint, margin.blueprint), home="bench.page", order=1)

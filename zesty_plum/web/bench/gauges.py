@@ -14,12 +14,14 @@ from ...core.colour.spaces import oklab_to_linear_srgb, srgb_encode
 from ...core.develop import colouring
 from ...core.look import Gauge
 from ...core.measure import gauges
+from ...core.measure.tones import tones
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from ..render import address
 
 Drawing = dict[str, Any]  # what a template asks for
 WIDE = 208  # of a drawing, which is 168 high
+TALL = 148  # of the tone curve's
 SIX_NAMES = ("red", "yellow", "green", "cyan", "blue", "magenta")  # of `colouring.SIX`
 RING = np.array([WIDE / 2, 78.0])  # middle of the hue ring
 RADIUS, MOST_CHROMA = 62.0, 0.28  # of the ring, and the chroma that reaches it
@@ -42,6 +44,28 @@ def _ring() -> list[tuple[float, float, float, float, str]]:
         x, y = RING[0] + RADIUS * np.cos([a, b]), RING[1] - RADIUS * np.sin([a, b])
         out.append((float(x[0]), float(y[0]), float(x[1]), float(y[1]), shade))
     return out
+
+
+def _curve(values: Array) -> list[tuple[float, float]]:
+    """A curve of outputs, 0..1, from the darkest stop to the lightest."""
+    step = WIDE / (len(values) - 1)
+    return [(k * step, TALL - 2 - float(v) * (TALL - 6)) for k, v in enumerate(values)]
+
+
+def tone(scene: Scene, recipe: Recipe, shipped: Recipe) -> Drawing:
+    """The tone curve, and the reference's, over the scene's histogram in stops."""
+    found = tones(scene, recipe.look, shipped.look, recipe.camera.sensor)
+    wide = WIDE / len(found.histogram)
+    return {
+        "label": "Tone curve of the recipe over the scene's histogram in stops",
+        "bars": [(k * wide, TALL - 0.55 * TALL * v) for k, v in enumerate(found.histogram)],
+        "before": _curve(found.before),
+        "now": _curve(found.curve),
+        "bands": [
+            {"x": b.low * WIDE, "wide": max(3, (b.high - b.low) * WIDE), "name": b.name}
+            for b in found.bands
+        ],
+    }
 
 
 def hues(scene: Scene, recipe: Recipe, shipped: Recipe) -> Drawing:
@@ -214,6 +238,7 @@ def codes(scene: Scene, recipe: Recipe, shipped: Recipe) -> Drawing:
 
 
 DRAWN: dict[Gauge, Callable[[Scene, Recipe, Recipe], Drawing]] = {
+    Gauge.TONE: tone,
     Gauge.HUES: hues,
     Gauge.LIGHT: light,
     Gauge.NOISE: noise,
@@ -224,7 +249,5 @@ DRAWN: dict[Gauge, Callable[[Scene, Recipe, Recipe], Drawing]] = {
 
 
 def drawn(kind: Gauge, scene: Scene, recipe: Recipe, shipped: Recipe) -> str:
-    """The gauge of a kind as SVG; empty for tone, which the page draws itself."""
-    if kind not in DRAWN:
-        return ""
+    """The gauge of a kind as SVG."""
     return render_template(f"gauges/{kind}.html", **DRAWN[kind](scene, recipe, shipped)).strip()

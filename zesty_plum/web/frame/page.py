@@ -23,6 +23,7 @@ from .screens import screen_of, screens
 
 # Stand for a scene's id and for the name of work in the addresses that scripts fill in.
 SCENE, WORK = "SCENE", "WORK"
+MOST_POINT = 60  # letters of a point of the trail, which a browser keeps
 LIMITS = {
     "word": MOST_WORD,
     "typed": MOST_TYPED,
@@ -38,6 +39,7 @@ LIMITS = {
     "camera": body_file.MOST_NAME,
     "dial": body_file.MOST_LABEL,
     "unit": body_file.MOST_AFTER,
+    "point": MOST_POINT,
 }
 
 

@@ -1,0 +1,55 @@
+// Saving a slip: a new version, or a variant under a name of its own.
+import { say } from "../frame/notes.js";
+import { ask, post } from "../frame/page.js";
+import { dialPairs } from "./address.js";
+import { askQuery, bench, data } from "./store.js";
+
+export default () => ({
+  as: "version",
+  name: "",
+  intent: bench.state.intent,
+  suggested: "",
+  busy: false,
+  title() {
+    if (!data.slip) return "Save as a slip";
+    return this.as === "new" ? "Save as a variant" : `Save version ${data.newest + 1}`;
+  },
+  open({ as = "version", name = "" }) {
+    const own = as === "new" && data.slip ? `${data.name}, variant` : data.name;
+    Object.assign(this, { as, name: name || own, intent: bench.state.intent, suggested: "" });
+    this.$root.showModal();
+    this.select();
+    this.suggest();
+  },
+  select() {
+    this.$nextTick(() => this.$refs.name.select());
+  },
+  // A name from what the recipe looks like, offered and never forced.
+  async suggest() {
+    this.suggested = (await ask(`${data.urls.name}?${askQuery()}`))?.name ?? "";
+    if (this.name) return;
+    this.name = this.suggested;
+    this.select(); // who begins to type just now writes over it
+  },
+  take() {
+    this.name = this.suggested;
+    this.$refs.name.focus();
+  },
+  async save({ target }) {
+    const form = new FormData(target);
+    const { body, slip, version, came } = data;
+    const { scene, line } = bench.state;
+    const said = { body, scene, line, as: this.as };
+    if (came) said.came = came.code;
+    if (slip) Object.assign(said, { slip, version, offered: data.newest + 1 });
+    const pairs = [...dialPairs(data, bench.state.positions), ...Object.entries(said)];
+    for (const [key, value] of pairs) form.set(key, value);
+    this.busy = true;
+    try {
+      location.assign((await post(data.urls.save, form)).to);
+    } catch (error) {
+      say(error.message, "fault");
+      this.busy = false;
+    }
+  },
+});
