@@ -102,7 +102,11 @@ def test_a_shoot_is_dragged_along_the_line_of_time(page):
     bar = page.locator("[data-bar]").nth(1)
     expect(page.locator("[data-card]").nth(1)).to_contain_text("09:30–11:30")
     box, sky = bar.bounding_box(), page.locator("svg:has([data-bar])")
-    hour = sky.bounding_box()["width"] * 60 / float(re.search(r"day\((\d+)", page.locator("main").get_attribute("x-data"))[1])
+    hour = (
+        sky.bounding_box()["width"]
+        * 60
+        / float(re.search(r"day\((\d+)", page.locator("main").get_attribute("x-data"))[1])
+    )
     page.mouse.move(box["x"] + 20, box["y"] + 2)
     page.mouse.down()
     page.mouse.move(box["x"] + 20 + hour / 2, box["y"] + 2, steps=4)
@@ -145,7 +149,9 @@ def test_a_shoot_is_moved_by_keys_and_finds_its_slot(page):
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", name="Painters, in hand")).to_be_visible()
     last = page.locator("[data-card]").last
-    expect(last.locator("[x-text], small >> nth=-1")).to_contain_text("Last lantern: put there for", timeout=30000)
+    expect(last.locator("[x-text], small >> nth=-1")).to_contain_text(
+        "Last lantern: put there for", timeout=30000
+    )
     last.locator("a").click()
     page.get_by_role("button", name="Use Last lantern").click()
     expect(page.locator("[data-card]").last).to_contain_text("B 2")

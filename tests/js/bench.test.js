@@ -2,15 +2,10 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
-import {
-  benchQuery,
-  filled,
-  readQuery,
-  renderUrl,
-} from "../../zesty_plum/web/static/js/bench/address.js";
-import { aims, idle, pairOf } from "../../zesty_plum/web/static/js/bench/conditions.js";
-import { around, nearest, spread } from "../../zesty_plum/web/static/js/bench/places.js";
-import { Trail, between } from "../../zesty_plum/web/static/js/bench/trailing.js";
+import { benchQuery, filled, readQuery, renderUrl } from "../../frontend/js/bench/address.js";
+import { aims, idle, pairOf } from "../../frontend/js/bench/conditions.js";
+import { around, nearest, spread } from "../../frontend/js/bench/places.js";
+import { Trail, between } from "../../frontend/js/bench/trailing.js";
 
 const dial = (id, values, more = {}) => ({
   id,

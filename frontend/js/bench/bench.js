@@ -4,7 +4,7 @@ import { isModified, isTyping, page } from "../frame/page.js";
 import { benchQuery, dialPairs } from "./address.js";
 import * as changes from "./changes.js";
 import { showOther } from "./picture.js";
-import { askQuery, bench, data, lineAt, sceneOf } from "./store.js";
+import { askQuery, bench, data, lineAt, metersSpot, sceneOf } from "./store.js";
 
 const { change, goLine, goScene, stepBy, turn } = changes;
 const SURROUNDS = ["mid", "light", "dark"];
@@ -35,7 +35,6 @@ const acts = {
   clip: () => flip("clip", BARE),
   stripes: () => change({ ...BARE, stripes: bench.state.stripes ? "" : zebra }),
   apart: () => flip("apart", BARE),
-  guess: () => flip("guess", BARE),
   written: () => flip("written", { ends: false }),
   ends: () => flip("ends", { written: false }),
   grey: () => change({ view: bench.state.view === "grey" ? "" : "grey" }),
@@ -70,7 +69,9 @@ export default () => ({
       return changes.goPoint(key === "y" || event.shiftKey ? after : before);
     }
     if (isModified(event)) return;
-    if (event.target.matches("input[type=range]") && key.startsWith("Arrow")) return;
+    const arrow = key.startsWith("Arrow");
+    if (arrow && event.target.matches("input[type=range]")) return;
+    if (arrow && event.shiftKey && (bench.state.loupe || metersSpot())) return; // the mount's
     if (/^[1-9]$/.test(key)) return goScene(data.scenes[key - 1]?.id ?? bench.state.scene);
     const act = actOf.get(key);
     if (!act || (event.repeat && key.length === 1)) return;
@@ -95,6 +96,7 @@ export default () => ({
   },
   // ---- ways to look ----
   look: (way) => acts[way](),
+  guess: () => flip("guess", BARE),
   isOn: (way) => Boolean(bench.state[way]),
   choose: (key, value) => change({ [key]: value }),
   intend({ target }) {

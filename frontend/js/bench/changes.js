@@ -21,6 +21,7 @@ export function show() {
   // A browser holds six connections to a server: small pictures that are still under way would keep
   // the large one waiting.
   bench.took += 1;
+  bench.judging = true;
   for (const image of document.querySelectorAll("#strip img"))
     if (!image.complete) image.removeAttribute("src");
   // Asked for before anything is drawn, so that the server works while the page does; strip and

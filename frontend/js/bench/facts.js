@@ -13,6 +13,7 @@ export const hush = () => asked?.abort();
 
 export async function showFacts() {
   hush();
+  bench.judging = true;
   const { signal } = (asked = new AbortController());
   const got = { signal, headers: { Accept: "application/json" } };
   try {

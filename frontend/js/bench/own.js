@@ -7,7 +7,8 @@ export default () => ({
     // What was typed before this script ran stays: the page came with what is said of its picture.
     this.$watch("$store.bench.state.scene", (id) => {
       const { title = "", light = "" } = sceneOf(id) ?? {};
-      [this.$refs.title.value, this.$refs.light.value] = [title, light];
+      this.$root.querySelector("[name=title]").value = title;
+      this.$root.querySelector("[name=light]").value = light;
     });
   },
   shown: () => Boolean(sceneOf(bench.state.scene)?.own),

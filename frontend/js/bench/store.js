@@ -19,6 +19,7 @@ Alpine.store("bench", {
     line: data.line,
   },
   busy: true, // the large picture is under way
+  judging: true, // verdicts are
   took: 0, // how often a picture was asked for
   held: false, // the reference is looked at while a key is held
   wiped: 50, // per cent of the frame that shows it while it is wiped

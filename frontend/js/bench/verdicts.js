@@ -16,12 +16,8 @@ export default () => ({
   found: [],
   all: false,
   many: FIRST, // how many fit
-  busy: true,
   init() {
-    afterFacts((got) => {
-      this.busy = true;
-      setTimeout(() => got.signal.aborted || this.ask(got), REST);
-    });
+    afterFacts((got) => setTimeout(() => got.signal.aborted || this.ask(got), REST));
   },
   // What is said at once; what could be done about it, which is tried on the picture, follows.
   async ask(got) {
@@ -33,7 +29,7 @@ export default () => ({
         await this.draw(found);
         if (!found.length) break;
       }
-      this.busy = false;
+      bench.judging = false;
       if (this.found.length) showBest(got);
     } catch (error) {
       if (error.name !== "AbortError") throw error;

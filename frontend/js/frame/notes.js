@@ -6,7 +6,7 @@ Alpine.store("notes", []);
 const list = Alpine.store("notes");
 
 function put(note) {
-  list.push({ id: (many += 1), fault: false, stop: null, done: null, of: null, ...note });
+  list.push({ id: (many += 1), fault: false, works: false, done: null, of: null, ...note });
   return list.at(-1);
 }
 
@@ -22,7 +22,7 @@ export function say(words, kind = "") {
 
 // A note of work that goes on, with a way to stop it.
 export function progress(words, stop) {
-  const note = put({ words: `${words} …`, about: words, stop });
+  const note = put({ words: `${words} …`, about: words, works: true, stop });
   return {
     tell({ words: now, done, of, waits }) {
       note.words = waits ? "Waiting: other work goes first …" : `${now} …`;
