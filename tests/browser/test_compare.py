@@ -67,7 +67,7 @@ def test_find_select_tag_take_away_delete_and_undo(page, tmp_path):
 def test_what_is_selected_before_the_script_ran_is_selected(page):
     save(page, "Hasty", style="kelp")
     held = []
-    page.route("**/library.js*", lambda route: held.append(route))
+    page.route("**/app.js*", lambda route: held.append(route))
     page.goto("/slips?q=hasty", wait_until="commit")
     page.get_by_label("Select Hasty").check()
     for one in held:

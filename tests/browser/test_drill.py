@@ -154,7 +154,7 @@ def test_a_place_is_marked_by_keys_and_a_match_is_turned(page):
     page.get_by_role("button", name="Begin").click()
     before = page.locator("#mine").get_attribute("src")
     page.wait_for_load_state("networkidle")
-    page.locator('[data-by="1"]').first.click()
+    page.get_by_role("button", name=re.compile("higher$")).first.click()
     expect(page.get_by_text("1 step", exact=True)).to_be_visible()
     assert page.locator("#mine").get_attribute("src") != before
     accessible(page)

@@ -167,7 +167,7 @@ def test_what_was_ticked_before_leaving_stays_ticked(page):
     page.reload()
     expect(box).not_to_be_checked()
     held = []  # the page's script is late
-    page.route("**/ticks.js*", lambda route: route.continue_() if held else held.append(route))
+    page.route("**/app.js*", lambda route: route.continue_() if held else held.append(route))
     page.goto("/outing/1", wait_until="commit")
     box.check()
     held[0].continue_()

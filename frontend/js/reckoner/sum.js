@@ -1,7 +1,8 @@
 // A sum follows what is typed, whichever fields that is; what the page at hand can take is put into
 // its shoot or recipe.
-import { ask, goTo } from "../frame/page.js";
+import { goTo } from "../frame/page.js";
 
+const headers = { Accept: "application/json" };
 // Dials that take what a sum gives.
 const DIALS = { kelvin: "kelvin", iso: "iso_least", time: "slowest", aperture: "aperture" };
 DIALS.guard = "guard";
@@ -37,7 +38,8 @@ export default (url, gives) => ({
   },
   async ask() {
     const filled = new URLSearchParams(new FormData(this.$refs.form));
-    const said = await ask(`${url}?${filled}`);
+    const answer = await fetch(`${url}?${filled}`, { headers }).catch(() => null);
+    const said = await answer?.json().catch(() => null); // also what is wrong with what was typed
     [this.shown, this.values] = [said?.shown ?? {}, said?.values ?? {}];
     const fault = !said?.rows;
     const rows = said?.rows ?? [["", said?.error ?? "It did not answer."]];
