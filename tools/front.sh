@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Builds the stylesheets and the scripts; with --check fails when the committed ones are not what the
-# build gives, or when a style or script is not as the formatter leaves it.
+# build gives, or when a style, script or class is not as the formatters leave it.
 set -eu
 cd "$(dirname "$0")/.."
 static=zesty_plum/web/static
@@ -15,6 +15,7 @@ script() { $bin/esbuild frontend/js/app.js --bundle --format=esm --target=es2023
 formatted() { $bin/prettier --log-level warn "$1" "frontend/**/*.css" "frontend/js/**/*.js" "tests/js/*.js"; }
 if [ "${1:-}" = --check ]; then
   formatted --check
+  node tools/classes.mjs --check
   fresh=$(mktemp -d)
   trap 'rm -rf "$fresh"' EXIT
   style plum "$fresh/plum.css"
@@ -29,6 +30,7 @@ if [ "${1:-}" = --check ]; then
   echo "Styles and scripts are what the build gives."
 else
   formatted --write
+  node tools/classes.mjs
   style plum "$static/plum.css"
   style sent "$static/sent.css"
   script "$static/app.js"
