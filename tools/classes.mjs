@@ -5,21 +5,27 @@ import { execFileSync } from "node:child_process";
 import { createSorter } from "prettier-plugin-tailwindcss/sorter";
 
 const WIDE = 100;
-const JINJA = /\{\{[\s\S]*?\}\}|\{%[\s\S]*?%\}/g;
+const WORD = /(?:\{\{[\s\S]*?\}\}|\{%[\s\S]*?%\}|[^\s{])+/g;
 const CLASS = /(\s+)class="((?:\{\{[\s\S]*?\}\}|\{%[\s\S]*?%\}|[^"{])*)"/g;
 
 const sorter = await createSorter({ stylesheetPath: "frontend/plum.css" });
 
-// Runs of plain classes, each in order; what Jinja puts between them stays where it is.
+// Runs of plain classes, each in order; what Jinja puts between or into them stays where it is.
 function ordered(list) {
   const out = [];
-  let from = 0;
-  for (const found of [...list.matchAll(JINJA), { index: list.length, 0: "" }]) {
-    const plain = list.slice(from, found.index).split(/\s+/).filter(Boolean);
+  let plain = [];
+  const put = () => {
     out.push(...sorter.sortClassLists([plain])[0].filter(Boolean));
-    if (found[0]) out.push(found[0].replace(/\s+/g, " "));
-    from = found.index + found[0].length;
+    plain = [];
+  };
+  for (const [word] of list.matchAll(WORD)) {
+    if (!word.includes("{")) plain.push(word);
+    else {
+      put();
+      out.push(word.replace(/\s+/g, " "));
+    }
   }
+  put();
   return out;
 }
 
@@ -38,7 +44,7 @@ function written(words, column, indent, after) {
   const lines = [];
   let line = "";
   let room = WIDE - column;
-  const parts = words.flatMap((word) => (word.startsWith("{") ? parted(word) : [word]));
+  const parts = words.flatMap((word) => (word.includes("{") ? parted(word) : [word]));
   for (const [k, word] of parts.entries()) {
     const end = k === parts.length - 1 ? after : 0;
     if (line && line.length + 1 + word.length + end > room) {
