@@ -1,5 +1,6 @@
 """One application on a fresh data folder, as a test client and as a running server."""
 
+import re
 import subprocess
 import sys
 from datetime import UTC, datetime, timedelta
@@ -27,12 +28,14 @@ class Clock:
 
 
 class Reader(FlaskClient):
-    """A client that reads pages as browsers do: white space of any kind is one space."""
+    """A client that reads pages as people hear them: white space of any kind is one space, and
+    looks are nothing."""
 
     def open(self, *args, **more):
         answer = super().open(*args, **more)
         if answer.mimetype == "text/html":
-            answer.set_data(b" ".join(answer.get_data().split()))
+            plain = b" ".join(answer.get_data().split())
+            answer.set_data(re.sub(rb' class="[^"]*"', b"", plain).replace(b" >", b">"))
         return answer
 
 

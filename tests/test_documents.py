@@ -99,7 +99,7 @@ def test_targets_were_found():
     assert {"demo", "test", "check", "bench", "bench-quick", "attack", "figures"} <= set(TARGETS)
 
 
-@pytest.mark.parametrize("target", [*TARGETS, "clean", "lock", "css", "shots", "prepared"])
+@pytest.mark.parametrize("target", [*TARGETS, "clean", "lock", "front", "shots", "prepared"])
 def test_a_target_says_what_it_would_do(target):
     done = subprocess.run(
         ["make", "-n", target], cwd=ROOT, capture_output=True, text=True, check=False

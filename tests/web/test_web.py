@@ -150,7 +150,7 @@ def test_marks_are_where_the_picture_is_clipped(client):
 
 
 def test_guard_says_what_it_costs(client):
-    assert re.search(r'class="cost">at least ISO 500<', client.get("/bench?guard=2").text)
+    assert re.search(r"data-cost[^>]*>at least ISO 500<", client.get("/bench?guard=2").text)
 
 
 def test_saving_keeps_versions_and_deleting_can_be_undone(post, client):
@@ -335,7 +335,7 @@ def test_a_bracket_hangs_a_dial_around_where_it_stands(client):
     ).text
     named = re.findall(r"<h2>Shadows ([^<]+)</h2>", page)
     assert "+1" in named
-    assert page.count("print-on") == 2 * len(named)
+    assert page.count("data-print") == 2 * len(named)
     assert "deeper shadows" in page.lower()
     assert "Each step changes the picture by about 2 of CIEDE2000." in page
     wider = re.search(r'href="(/wall\?[^"]*wide=wider[^"]*)"', page)[1].replace("&amp;", "&")
@@ -373,7 +373,7 @@ def test_every_screen_is_in_the_navigation_and_marked_where_one_is(client):
             url = url_for(screen.endpoint)
         page = client.get(url)
         assert page.status_code == 200
-        nav = re.search(r'<nav class="places".*?</nav>', page.text)[0]
+        nav = re.search(r'<nav aria-label="Places".*?</nav>', page.text)[0]
         assert re.findall(r">(\w+)</a>", nav) == [s.name for s in screens()]
         assert re.findall(r'aria-current="page">(\w+)<', nav) == [screen.name]
     # What is part of a screen is marked as that screen.

@@ -1,4 +1,4 @@
-// The picture on its mount: the spot that is metered, and pulling the part at 100 % under the glass.
+// The picture on its mount: the spot that is metered, and pulling the part at 100 %.
 import { change } from "./changes.js";
 import { showOther } from "./picture.js";
 import { bench, metersSpot } from "./store.js";

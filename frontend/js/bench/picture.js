@@ -1,5 +1,5 @@
-// The large picture, and what lies over it: marks, zebra, the map of differences, the reference, the
-// part at 100 %.
+// The large picture, and what lies over it: marks, zebra, the map of differences, the reference,
+// the part at 100 %.
 import { say } from "../frame/notes.js";
 import { renderUrl } from "./address.js";
 import { bench, data, index, lineAt, meterSpot, numbered } from "./store.js";

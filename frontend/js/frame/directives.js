@@ -1,4 +1,4 @@
-// Two words of our own for templates. x-submits: choosing sends the form. x-works="Drawing the card":
+// Two words of our own for templates. x-submits: choosing sends the form. x-works="Drawing a card":
 // what the link or form asks for takes a while, and this is what is said meanwhile.
 import { isNew } from "./page.js";
 import { take } from "./work.js";

@@ -5,8 +5,8 @@ export const { urls } = page;
 export const csrf = () => document.querySelector('meta[name="csrf-token"]').content;
 export const SILENT = "The application did not answer. Is it still running?";
 
-// Whether the page was gone to: what a browser puts back after a reload, or on the way back, was not
-// chosen now.
+// Whether the page was gone to: what a browser puts back after a reload, or on the way back, was
+// not chosen now.
 export const isNew = performance.getEntriesByType("navigation")[0]?.type === "navigate";
 export const isModified = (event) => event.ctrlKey || event.metaKey || event.altKey;
 export const isTyping = (target) =>

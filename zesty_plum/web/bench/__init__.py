@@ -174,9 +174,7 @@ def facts() -> Response:
     if line in camera.by_id and "highlights" in camera.by_id[line].touches:
         room = scant_room(style(look.style), white_stops(scene, look, camera.sensor)) or room
     white, duv = printed_kelvin(light[0]), f"{light[1]:+.3f}"
-    return jsonify(
-        white=white, duv=duv, room=room, guess=guess.share, kind=kind, gauge=drawn
-    )
+    return jsonify(white=white, duv=duv, room=room, guess=guess.share, kind=kind, gauge=drawn)
 
 
 ROOM = Room("Bench", (blueprint, margin.blueprint), home="bench.page", order=1)
