@@ -69,7 +69,7 @@ def press(address: str, presses: int) -> Iterator[Row]:
             # press.
             dial = DIALS[k % len(DIALS)][0]
             filled.append(page.evaluate(FILLED, dial))
-            page.locator(f"[data-dial={dial}] .name").click()
+            page.locator(f"[data-dial={dial}]").click()
             page.wait_for_timeout(150)
             page.wait_for_load_state("networkidle")
             page.evaluate(PRESS, "ArrowRight")

@@ -21,7 +21,7 @@ VIEWS = [
         "bench-verdict",
         "/bench?scene=painters&exposure=1&line=highlights&style=linen",
         DESK,
-        ["Focus .mend"],
+        ["Focus #verdicts li button:last-child"],
     ),
     ("bench-everywhere", "/bench?slip=4", DESK, ["a", "Wait 9000"]),
     ("bench-phone", "/bench?slip=4&scene=workshop&line=highlights", PHONE, []),

@@ -94,7 +94,6 @@ export default () => ({
     else if (what === "value") changes.goValue(id, value);
     else location.assign(`${data.urls.bench}?${benchQuery(data, { ...bench.state, scene: id })}`);
   },
-  // ---- ways to look ----
   look: (way) => acts[way](),
   guess: () => flip("guess", BARE),
   isOn: (way) => Boolean(bench.state[way]),
@@ -109,15 +108,7 @@ export default () => ({
     change({ ...BARE, stripes: level });
   },
   sceneLine: () => sceneOf(bench.state.scene)?.line ?? "",
-  // ---- the slip ----
-  told() {
-    const many = data.reference.filter((at, k) => at !== bench.state.positions[k]).length;
-    const words = many === 1 ? "1 change" : `${many} changes`;
-    if (!data.slip) return many ? `${words} from as shipped, not saved` : "Factory settings";
-    const { version } = data;
-    return many ? `${words} since version ${version}` : `Version ${version}, nothing changed`;
-  },
-  saves: () => (data.slip ? `Save version ${data.newest + 1}` : "Save"),
+  changes: () => data.reference.filter((at, k) => at !== bench.state.positions[k]).length,
   closeFirst() {
     localStorage.setItem("plum-first", "done");
     this.firstSeen = true;
@@ -136,7 +127,7 @@ export default () => ({
     }
     dialog.showModal();
   },
-  // ---- ways out, kept true at every change, so that a link can be taken at any time ----
+  // Kept true at every change, so that a link can be taken at any time.
   taken() {
     const { name, note, author, body, came } = data;
     const { scene, intent, positions } = bench.state;

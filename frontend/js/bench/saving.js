@@ -10,10 +10,6 @@ export default () => ({
   intent: bench.state.intent,
   suggested: "",
   busy: false,
-  title() {
-    if (!data.slip) return "Save as a slip";
-    return this.as === "new" ? "Save as a variant" : `Save version ${data.newest + 1}`;
-  },
   open({ as = "version", name = "" }) {
     const own = as === "new" && data.slip ? `${data.name}, variant` : data.name;
     Object.assign(this, { as, name: name || own, intent: bench.state.intent, suggested: "" });
