@@ -4,56 +4,44 @@
 const FLAGS = ["clip", "loupe", "wipe", "apart", "guess", "written", "ends"];
 const WORDS = ["view", "stripes", "than", "size", "spot", "place"];
 
-export function dialPairs(data, positions) {
-  const pairs = [];
-  data.dials.forEach((dial, k) => {
-    if (positions[k] !== dial.shipped) pairs.push([dial.id, dial.values[positions[k]]]);
-  });
-  return pairs;
-}
+const shipped = (data) => data.dials.map((dial) => dial.shipped);
+// Where the recipe began: a slip, over which "as shipped" can be said too.
+const began = (data) => (data.slip ? data.reference : shipped(data));
 
-// Dials that differ from the slip they stand on, so that "as shipped" can be said over a slip too.
-function changedPairs(data, positions) {
-  const base = data.slip ? data.reference : data.dials.map((d) => d.shipped);
-  return data.dials
-    .map((dial, k) => [dial.id, dial.values[positions[k]], base[k] !== positions[k]])
-    .filter((p) => p[2]);
-}
+// Dials with their values that stand elsewhere than at `base`.
+export const dialPairs = (data, positions, base = shipped(data)) =>
+  data.dials.flatMap(({ id, values }, k) =>
+    positions[k] === base[k] ? [] : [[id, values[positions[k]]]],
+  );
 
 export function benchQuery(data, state) {
   const query = new URLSearchParams();
-  if (state.scene !== data.firstScene) query.set("scene", state.scene);
-  if (data.body !== data.firstBody) query.set("body", data.body);
-  if (data.slip) {
-    // With its version: a copied link shows what was seen, whatever is saved later.
-    query.set("slip", data.slip);
-    query.set("version", data.version);
-  }
-  for (const [id, value] of changedPairs(data, state.positions)) query.set(id, value);
-  if (state.intent !== data.savedIntent) query.set("intent", state.intent);
+  const say = (word, said, usual = "") => said && said !== usual && query.set(word, said);
+  say("scene", state.scene, data.firstScene);
+  say("body", data.body, data.firstBody);
+  // With its version: a copied link shows what was seen, whatever is saved later.
+  say("slip", data.slip);
+  say("version", data.slip && data.version);
+  for (const [id, value] of dialPairs(data, state.positions, began(data))) query.set(id, value);
+  say("intent", state.intent, data.savedIntent);
   // What came along from another body or a list, until it is saved.
-  if (!data.slip)
-    for (const word of ["name", "note", "author", "left"])
-      if (data[word]) query.set(word, data[word]);
-  if (data.came) query.set("came", data.came.code);
-  query.set("line", state.line);
-  for (const flag of FLAGS) if (state[flag]) query.set(flag, "1");
-  for (const word of WORDS) if (state[word]) query.set(word, state[word]);
-  if (state.surround !== "mid") query.set("surround", state.surround);
+  for (const word of ["name", "note", "author", "left"]) say(word, !data.slip && data[word]);
+  say("came", data.came?.code);
+  say("line", state.line);
+  for (const flag of FLAGS) say(flag, state[flag] && "1");
+  for (const word of WORDS) say(word, state[word]);
+  say("surround", state.surround, "mid");
   return query;
 }
 
 export function readQuery(data, text) {
   const query = new URLSearchParams(text);
-  const base = data.slip ? data.reference : data.dials.map((d) => d.shipped);
+  const base = began(data);
   return {
     scene: query.get("scene") || data.firstScene,
     positions: data.dials.map((dial, k) => {
-      const at = query.has(dial.id)
-        ? dial.values.findIndex(
-            (v) => v === query.get(dial.id) || Number(v) === Number(query.get(dial.id)),
-          )
-        : base[k];
+      const said = query.get(dial.id);
+      const at = dial.values.findIndex((v) => v === said || Number(v) === Number(said ?? NaN));
       return at < 0 ? base[k] : at;
     }),
     line: query.get("line") || data.line,

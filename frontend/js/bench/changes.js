@@ -22,8 +22,8 @@ export function show() {
   // the large one waiting.
   bench.took += 1;
   bench.judging = true;
-  for (const image of document.querySelectorAll("#strip img"))
-    if (!image.complete) image.removeAttribute("src");
+  for (const [n, image] of document.querySelectorAll("#strip img").entries())
+    if (!image.complete) bench.strip[n].src = null;
   // Asked for before anything is drawn, so that the server works while the page does; strip and
   // gauge follow once the hand rests, so that a held key never queues up.
   const picture = showPicture();

@@ -52,12 +52,10 @@ export async function showPicture() {
     bench.exposure = told("Exposure") ?? "";
     [bench.clipped, bench.crushed] = [Number(told("Clipped")), Number(told("Crushed"))];
     bench.crop = told("Crop")?.split(",").map(Number) ?? null;
-    bench.busy = false;
     const detail = { ms: performance.now() - started, server: answer.headers.get("Server-Timing") };
     document.dispatchEvent(new CustomEvent("plum:shown", { detail }));
-    showMarks();
     showOther();
-    showInset();
+    cover(signal); // the strip need not wait for it
   } catch (error) {
     if (error.name === "AbortError") return;
     bench.busy = false;
@@ -69,17 +67,36 @@ export async function showPicture() {
   }
 }
 
+// The address of a picture once it can be shown.
+async function drawn(url) {
+  if (url)
+    await Object.assign(new Image(), { src: url })
+      .decode()
+      .catch(() => {});
+  return url;
+}
+
+// What lies over the picture, all at once.
+async function cover(signal) {
+  const [marks, inset] = await Promise.all([marked(), close()].map(drawn));
+  if (signal.aborted) return;
+  Object.assign(bench.over, { marks, inset });
+  bench.busy = false;
+  if (marks && bench.state.apart) showDifference(marks);
+}
+
 const OVERLAYS = { apart: "apart", stripes: "zebra", clip: "marks", guess: "guess" };
-async function showMarks() {
+function marked() {
   const { apart, stripes, loupe, place, than } = bench.state;
   const kind = OVERLAYS[Object.keys(OVERLAYS).find((flag) => bench.state[flag])];
-  if (!kind) return (bench.over.marks = null);
+  if (!kind) return null;
   const own = data.slip ? `slip-${data.slip}.${data.version}` : `As shipped~${data.body}`;
   const more = apart ? { than: than || own } : stripes ? { level: stripes } : {};
-  const ways = { detail: loupe, place, spot: meterSpot(), kind, more };
-  bench.over.marks = here(frameWidth(), ways);
-  if (!apart) return;
-  const told = (await fetch(bench.over.marks)).headers.get("Plum-Difference");
+  return here(frameWidth(), { detail: loupe, place, spot: meterSpot(), kind, more });
+}
+
+async function showDifference(map) {
+  const told = (await fetch(map)).headers.get("Plum-Difference");
   const [mean, high] = (told ?? "").split(" ");
   if (bench.state.apart && mean)
     bench.badge = `From ${referenceName()}: CIEDE2000 ${mean} on average, ${high} in the worst 5 %`;
@@ -89,10 +106,10 @@ async function showMarks() {
 const tooFine = () => lineAt().dial.fine && !bench.state.loupe;
 
 // The part that tells most, at 100 %, in a corner of the picture.
-function showInset() {
-  const shows = tooFine() && !bench.state.wipe && !bench.held;
+function close() {
   const width = pixels(0.31 * byId("frame").clientWidth - 4, 96); // as wide as it is drawn
-  bench.over.inset = shows ? here(width, seen({ detail: true })) : null;
+  const shows = tooFine() && !bench.state.wipe && !bench.held;
+  return shows ? here(width, seen({ detail: true })) : null;
 }
 
 export function showOther() {
