@@ -6,7 +6,6 @@ export { default as gauges } from "./bench/gauges.js";
 export { default as line } from "./bench/line.js";
 export { default as mount } from "./bench/mount.js";
 export { default as ownPicture } from "./bench/own.js";
-export { default as patches } from "./bench/patches.js";
 export { default as saving } from "./bench/saving.js";
 export { default as scenes } from "./bench/scenes.js";
 export { default as strip } from "./bench/strip.js";

@@ -3,8 +3,7 @@ import assert from "node:assert/strict";
 import { test } from "node:test";
 
 import { benchQuery, filled, readQuery, renderUrl } from "../../frontend/js/bench/address.js";
-import { aims, idle, pairOf } from "../../frontend/js/bench/conditions.js";
-import { around, nearest, spread } from "../../frontend/js/bench/places.js";
+import { aims, around, idle } from "../../frontend/js/bench/conditions.js";
 import { Trail, between } from "../../frontend/js/bench/trailing.js";
 
 const dial = (id, values, more = {}) => ({
@@ -59,13 +58,6 @@ test("the meter aims only where a dial stands that does", () => {
   assert.equal(aims(DIALS, [0, 0, 0, 1]), true);
 });
 
-test("a line finds its partner from either side", () => {
-  const pairs = [{ across: "blue", down: "red" }];
-  assert.equal(pairOf(pairs, "red"), pairs[0]);
-  assert.equal(pairOf(pairs, "blue"), pairs[0]);
-  assert.equal(pairOf(pairs, "grain"), null);
-});
-
 test("a row of neighbours keeps the present place and stays on the dial", () => {
   assert.deepEqual(around(13, 6, 7), [3, 4, 5, 6, 7, 8, 9]);
   assert.deepEqual(around(13, 0, 7), [0, 1, 2, 3, 4, 5, 6]);
@@ -73,14 +65,6 @@ test("a row of neighbours keeps the present place and stays on the dial", () => 
   assert.deepEqual(around(3, 1, 7), [0, 1, 2]);
   for (let count = 1; count < 30; count += 1)
     for (let here = 0; here < count; here += 1) assert.ok(around(count, here, 7).includes(here));
-});
-
-test("a square spreads over every second place of a long dial", () => {
-  assert.deepEqual(spread(13, 6, 5), [2, 4, 6, 8, 10]);
-  assert.deepEqual(spread(13, 12, 5), [4, 6, 8, 10, 12]);
-  assert.deepEqual(spread(9, 0, 5), [0, 1, 2, 3, 4]);
-  assert.deepEqual(spread(3, 1, 5), [0, 1, 2]);
-  assert.equal(nearest([2, 4, 6], 5), 4);
 });
 
 test("an address holds what differs and gives the same bench back", () => {

@@ -11,7 +11,8 @@ from zesty_plum.core.bodies import bodies, body
 from zesty_plum.core.look import Gauge
 from zesty_plum.core.measure.gauges import gauge_of
 from zesty_plum.core.recipe import Recipe, make
-from zesty_plum.web.bench import gauges
+from zesty_plum.web.bench import gauges, patches
+from zesty_plum.web.bench.patches import nearest, spread
 
 VALUE = r'text-anchor="middle" fill="var\(--color-soft\)">(\d+)</text>'
 HERON, WADER = body("heron-m2"), body("wader-v1")
@@ -126,3 +127,23 @@ def test_scripts_in_a_name_do_not_reach_a_drawing():
     svg = render_template("gauges/edge.html", **named)
     assert "<script" not in svg
     assert "<b>" not in svg
+
+
+def test_a_square_spreads_over_every_second_place_of_a_long_dial():
+    assert spread(13, 6, 5) == [2, 4, 6, 8, 10]
+    assert spread(13, 12, 5) == [4, 6, 8, 10, 12]
+    assert spread(9, 0, 5) == [0, 1, 2, 3, 4]
+    assert spread(3, 1, 5) == [0, 1, 2]
+    assert nearest([2, 4, 6], 5) == 4
+
+
+def test_the_square_frames_the_present_place_and_fills_from_it():
+    recipe = make("x", "heron-m2", {"shift_red": 2, "shift_blue": -2})
+    pair = next(p for p in HERON.pairs if "shift_red" in (p.across, p.down))
+    square = patches.drawn(pair, recipe)
+    framed = re.search(r'aria-label="([^"]+)"\s+title="[^"]+" aria-pressed="true"', square)[1]
+    assert framed == "Shift blue -2, Shift red +2"
+    order = [int(n) for n in re.findall(r'data-order="(\d+)"', square)]
+    assert sorted(order) == list(range(25))
+    assert order[12] == 0  # the one in the middle first, then its neighbours
+    assert {order[k] for k in (7, 11, 13, 17)} == {1, 2, 3, 4}

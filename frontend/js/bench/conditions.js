@@ -1,4 +1,5 @@
-// When a dial counts. Which places meet a condition is the server's to say; here it is looked up.
+// When a dial counts, and which of its places are shown. Which places meet a condition is the
+// server's to say; here it is looked up.
 
 export function unmet(dials, positions, k) {
   const dial = dials[k];
@@ -17,6 +18,9 @@ export const idle = (dials, positions, k, own = false) =>
 export const aims = (dials, positions) =>
   dials.some((dial, k) => dial.aims[positions[k]] && !unmet(dials, positions, k));
 
-// The two dials that make a square with a line, or null where it has no partner.
-export const pairOf = (pairs, line) =>
-  pairs.find((pair) => pair.across === line || pair.down === line) ?? null;
+// A row of `room` neighbours with the present one in the middle, as far as the dial goes.
+export function around(count, here, room) {
+  const shown = Math.min(room, count);
+  const first = Math.max(0, Math.min(here - Math.floor(shown / 2), count - shown));
+  return Array.from({ length: shown }, (_, k) => first + k);
+}

@@ -1,18 +1,39 @@
 // What stands beside the picture: what the dial in hand does, its gauge, and what was measured.
 import { ask } from "../frame/page.js";
-import { goLine } from "./changes.js";
-import { pairOf } from "./conditions.js";
+import { goLine, turnAll } from "./changes.js";
 import { afterFacts, showFacts } from "./facts.js";
+import { withDials } from "./picture.js";
 import { askQuery, bench, data, idleAt, lineAt, numbered } from "./store.js";
 
 const LOUD = 0.01; // share of the frame without tone from which on it is marked
+const PATCH = 96; // pixels
+
+// Patches of a square two at a time, those around the present one first, and no further once
+// something newer is asked for.
+function fillPatches(holder) {
+  const cells = [...holder.querySelectorAll("[data-places]")];
+  cells.sort((a, b) => a.dataset.order - b.dataset.order);
+  const { took } = bench;
+  const hand = async () => {
+    for (let cell = cells.shift(); cell && took === bench.took; cell = cells.shift()) {
+      const image = cell.firstElementChild;
+      image.src = withDials(JSON.parse(cell.dataset.places), PATCH);
+      await image.decode().catch(() => {});
+    }
+  };
+  hand();
+  hand();
+}
 const why = () => idleAt(lineAt().k);
 
 export default () => ({
   steps: [],
   stepsBusy: false,
   init() {
-    this.$watch("$store.bench.facts", ({ gauge }) => (this.$refs.gauge.innerHTML = gauge));
+    this.$watch("$store.bench.facts", ({ gauge }) => {
+      this.$refs.gauge.innerHTML = gauge;
+      fillPatches(this.$refs.gauge);
+    });
     afterFacts(() => this.showSteps());
     afterFacts((got) => this.showRemains(got));
   },
@@ -22,17 +43,17 @@ export default () => ({
     const { dial, at } = lineAt();
     return [dial.means, !why() && dial.here[at], dial.later].filter(Boolean).join(" ");
   },
-  isPair: () => Boolean(pairOf(data.pairs, bench.state.line)),
   isLoud: (share) => share >= LOUD,
   share(share) {
     if (share === null) return "–";
     if (share === 0) return "none";
     return share < 0.001 ? "< 0.1 %" : `${(share * 100).toFixed(1)} %`;
   },
-  // The hue ring's chips lead to the lines of their hues.
-  follow({ target }) {
-    const chip = target.closest("[data-line]");
-    if (chip) goLine(chip.dataset.line);
+  // The hue ring's chips lead to the lines of their hues; of a square's patches one is taken.
+  follow({ type, target }) {
+    const { line, places } = target.closest("[data-line], [data-places]")?.dataset ?? {};
+    if (line) goLine(line);
+    else if (places && type === "click") turnAll(JSON.parse(places));
   },
   // In words, what the steps next to where the dial stands would do in this scene; asked for only
   // while somebody reads it.

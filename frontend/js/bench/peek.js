@@ -1,5 +1,5 @@
 // Another picture over the present one, for as long as somebody looks at what leads to it.
-import { withDial } from "./picture.js";
+import { withDials } from "./picture.js";
 import { bench } from "./store.js";
 
 let asked = 0;
@@ -9,7 +9,7 @@ export async function peek(event, dialId, place, words) {
   const isFocus = event.type === "focus";
   if (isFocus ? !event.target.matches(":focus-visible") : event.pointerType === "touch") return;
   const mine = (asked += 1);
-  const fresh = Object.assign(new Image(), { src: withDial(dialId, place) });
+  const fresh = Object.assign(new Image(), { src: withDials({ [dialId]: place }) });
   const came = await fresh.decode().then(
     () => true,
     () => false, // the present picture stays

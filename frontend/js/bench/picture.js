@@ -18,8 +18,11 @@ export const seen = (extra = {}) => ({
 });
 const here = (width, ways, positions = bench.state.positions) =>
   renderUrl(data, bench.state.scene, positions, width, ways);
-export const withDial = (dialId, place) =>
-  here(frameWidth(), seen(), bench.state.positions.with(index.get(dialId), place));
+export function withDials(places, width = frameWidth()) {
+  const positions = [...bench.state.positions];
+  for (const [id, place] of Object.entries(places)) positions[index.get(id)] = place;
+  return here(width, seen(), positions);
+}
 
 // What the recipe is held against: as shipped, the version that was opened, or another slip.
 const chosen = (id) => byId(id).selectedOptions[0]?.textContent;

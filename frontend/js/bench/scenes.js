@@ -1,7 +1,7 @@
 // The row of scenes: the one that is looked at is marked and brought into the row, and pictures of
 // one's own are taken in.
 import { isNew } from "../frame/page.js";
-import { takeFiles, takeOne } from "../frame/takein.js";
+import { takeEach, takeFiles } from "../frame/takein.js";
 import { goScene } from "./changes.js";
 import { bench } from "./store.js";
 
@@ -28,6 +28,6 @@ export default () => ({
   take() {
     const files = [...this.$refs.own.files];
     if (files.length > 1) takeFiles(files);
-    else if (files.length) takeOne(files[0]);
+    else takeEach(files);
   },
 });

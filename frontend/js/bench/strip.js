@@ -5,7 +5,7 @@ import { renderUrl } from "./address.js";
 import { turn } from "./changes.js";
 import { peek, unpeek } from "./peek.js";
 import { seen } from "./picture.js";
-import { around } from "./places.js";
+import { around } from "./conditions.js";
 import { askQuery, bench, data, lineAt, numbered } from "./store.js";
 
 const STRIP = 7;

@@ -21,22 +21,19 @@ function toScene(scene) {
   else location.assign(`${urls.bench}?${new URLSearchParams({ scene })}`);
 }
 
-export async function takeOne(file) {
-  const done = await sent(urls.takeIn, `Taking in ${file.name}`, [file]);
-  if (done?.scene) toScene(done.scene);
-  else if (done) location.assign(done.to);
-}
-
-// What cannot be taken in is told of and keeps none out; stopping one stops the rest.
-async function takeAll(files) {
+// One after the other. What cannot be taken in is told of and keeps none out; stopping one stops the
+// rest.
+export async function takeEach(files) {
+  const many = files.length > 1;
   let last = null;
   for (const [k, file] of files.entries()) {
-    const words = `Taking in ${file.name}, ${k + 1} of ${files.length}`;
-    const done = await sent(urls.takeIn, words, [file], `${file.name}: `);
+    const words = `Taking in ${file.name}${many ? `, ${k + 1} of ${files.length}` : ""}`;
+    const done = await sent(urls.takeIn, words, [file], many ? `${file.name}: ` : "");
     if (done === null) break;
-    last = done?.scene ?? last;
+    last = done ?? last;
   }
-  if (last) toScene(last);
+  if (last?.scene) toScene(last.scene);
+  else if (last) location.assign(last.to);
 }
 
 // Several files, or one that holds several recipes, are looked at first.
@@ -51,10 +48,10 @@ const isPicture = (file) =>
 
 export function takeFiles(files) {
   if (!files.length) return;
-  const many = files.length > 1 || /\.(zip|txt)$/i.test(files[0].name);
-  if (files.length > 1 && files.every(isPicture)) takeAll(files);
-  else if (many || document.getElementById("library")) bring(files);
-  else takeOne(files[0]);
+  const holds = /\.(zip|txt)$/i.test(files[0].name) || document.getElementById("library");
+  const pictures = files.length > 1 && files.every(isPicture);
+  if (pictures || (files.length === 1 && !holds)) takeEach(files);
+  else bring(files);
 }
 
 // The files that were dropped, also those in folders.

@@ -28,8 +28,8 @@ from ..render import address
 from ..render.rendering import ROW_WIDTH
 from ..server.turns import Rank, turn
 from ..ways.begin import bench_args, goal_links
-from . import gauges, margin
-from .data import choice_note, dial_data, pair_data
+from . import gauges, margin, patches
+from .data import choice_note, dial_data
 
 blueprint = Blueprint("bench", __name__, template_folder="templates")
 
@@ -60,7 +60,6 @@ def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dic
         "firstBody": address.FIRST_BODY,
         "firstScene": address.FIRST_SCENE,
         "dials": [dial_data(camera, d) for d in camera.dials],
-        "pairs": [pair_data(p) for p in camera.pairs],
         "positions": _places(recipe),
         "reference": _places(reference),
         "referenceName": f"version {slip.version}" if slip else "as shipped",
@@ -168,13 +167,14 @@ def facts() -> Response:
     kind = gauge_of(camera.by_id[line]) if line in camera.by_id else Gauge.TONE
     light = balance.neutral_light(look, scene.auto_light, scene.card_light)
     with turn(Rank.FIGURES):
-        drawn = gauges.drawn(kind, scene, recipe, shipped)
+        pair = next((p for p in camera.pairs if line in (p.across, p.down)), None)
+        gauge = patches.drawn(pair, recipe) if pair else gauges.drawn(kind, scene, recipe, shipped)
         guess = untaught(scene, look, camera.sensor)
     room = guess.words
     if line in camera.by_id and "highlights" in camera.by_id[line].touches:
         room = scant_room(style(look.style), white_stops(scene, look, camera.sensor)) or room
     white, duv = printed_kelvin(light[0]), f"{light[1]:+.3f}"
-    return jsonify(white=white, duv=duv, room=room, guess=guess.share, kind=kind, gauge=drawn)
+    return jsonify(white=white, duv=duv, room=room, guess=guess.share, gauge=gauge)
 
 
 ROOM = Room("Bench", (blueprint, margin.blueprint), home="bench.page", order=1)

@@ -3,7 +3,7 @@ what their places cost."""
 
 from typing import Any
 
-from ...core.bodies import Body, Choice, Dial, Need, Pair
+from ...core.bodies import Body, Choice, Dial, Need
 from ...core.develop.sense import least_iso
 from ...core.look import Metering
 from ...core.styles import style
@@ -77,9 +77,3 @@ def dial_data(camera: Body, dial: Dial) -> dict[str, Any]:
         "needs": [need_data(camera, need) for need in dial.needs],
         "choiceNeeds": [[need_data(camera, need) for need in c.needs] for c in dial.choices],
     }
-
-
-def pair_data(pair: Pair) -> dict[str, Any]:
-    """Two dials that are shown as a square, with words for its sides."""
-    ends = {side: getattr(pair, side) for side in ("left", "right", "top", "bottom")}
-    return {"across": pair.across, "down": pair.down, "ends": ends}

@@ -2,7 +2,7 @@
 core's (`measure.gauges`); here they become places on a drawing, which a template of each gauge's
 name draws as SVG."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
@@ -46,10 +46,10 @@ def _ring() -> list[tuple[float, float, float, float, str]]:
     return out
 
 
-def _curve(values: Array) -> list[tuple[float, float]]:
+def _curve(values: Sequence[float]) -> list[tuple[float, float]]:
     """A curve of outputs, 0..1, from the darkest stop to the lightest."""
     step = WIDE / (len(values) - 1)
-    return [(k * step, TALL - 2 - float(v) * (TALL - 6)) for k, v in enumerate(values)]
+    return [(k * step, TALL - 2 - v * (TALL - 6)) for k, v in enumerate(values)]
 
 
 def tone(scene: Scene, recipe: Recipe, shipped: Recipe) -> Drawing:
