@@ -96,7 +96,7 @@ def test_looking_at_a_step_chooses_nothing_and_a_square_chooses_two(page):
     expect(page.locator("#lines [data-here] [data-shown]")).to_have_text("0")
     page.goto("/bench?line=shift_red&scene=workshop")
     settle(page)
-    expect(page.locator("#patches button")).to_have_count(25)
+    expect(page.locator("#gauge-own button")).to_have_count(25)
     page.get_by_role("button", name="Shift blue -4, Shift red +2").click()
     expect(page.locator('[data-dial="shift_blue"] [data-shown]')).to_have_text("-4")
     expect(page.locator('[data-dial="shift_red"] [data-shown]')).to_have_text("+2")

@@ -21,8 +21,8 @@ function toScene(scene) {
   else location.assign(`${urls.bench}?${new URLSearchParams({ scene })}`);
 }
 
-// One after the other. What cannot be taken in is told of and keeps none out; stopping one stops the
-// rest.
+// One after the other. What cannot be taken in is told of and keeps none out; stopping one stops
+// the rest.
 export async function takeEach(files) {
   const many = files.length > 1;
   let last = null;
