@@ -50,6 +50,7 @@ PAGES = [
     "/kit/shoot?like=turnstone",
     "/restore",
     "/devices",
+    "/pieces",
     "/no-such-page",
 ]
 # What stands past the right edge without standing in something that scrolls; what is wider than its
@@ -103,6 +104,28 @@ def test_nothing_is_cut_off_or_without_a_name(browser, server, url, sizes):
         if "/bench" in url and wide == 1280:
             assert page.evaluate("document.documentElement.scrollHeight") <= 800
     context.close()
+
+
+SMALL = """() => [...document.querySelectorAll('main button, main summary, main select')]
+  .filter((e) => e.checkVisibility() && e.getBoundingClientRect().height < 24)
+  .map((e) => e.outerHTML.slice(0, 90))"""  # WCAG 2.2, 2.5.8
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (390, 844)], ids=["desk", "phone"])
+def test_every_piece_is_right_in_each_of_its_states(page, size):
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    page.goto("/pieces")
+    accessible(page)
+    assert page.evaluate(SMALL) == []
+    page.get_by_role("button", name="Open the dialog").click()
+    expect(page.get_by_role("dialog", name="A dialog")).to_be_visible()
+    accessible(page)
+    page.keyboard.press("Escape")
+    for menu in page.locator("main details[x-data=menu] > summary").all():
+        menu.click()
+        accessible(page)
+        page.keyboard.press("Escape")
+        expect(menu).to_be_focused()
 
 
 def drawn(page):
