@@ -45,7 +45,7 @@ FILLED = """(dial) => new Promise((done) => {
   const there = () => images().some((i) => !old.has(i.getAttribute('src'))) &&
     images().every((i) => i.complete && i.naturalWidth);
   const look = () => (there() ? done(performance.now() - begun) : requestAnimationFrame(look));
-  document.querySelector(`[data-dial=${dial}] .name`).click(); look(); })"""
+  document.querySelector(`[data-dial=${dial}]`).click(); look(); })"""
 
 
 def press(address: str, presses: int) -> Iterator[Row]:
