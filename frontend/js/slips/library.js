@@ -20,6 +20,7 @@ export default () => ({
     this.near = new IntersectionObserver((seen) => this.fill(seen), { rootMargin: AHEAD });
     // What was selected before this script ran, or before the page was left, is selected.
     this.picked = this.every(`${BOX}:checked`).map((box) => box.value);
+    this.all = this.$refs.all.checked;
     this.watch();
     const { text } = this.$refs;
     if (text.value !== text.defaultValue) this.search(); // typed before this script ran
