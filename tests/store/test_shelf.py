@@ -267,9 +267,11 @@ def test_a_process_killed_while_bringing_in_leaves_all_or_nothing(tmp_path):
             )
             batches.take(opened, again, ["new"] * many, NOW)
             os._exit(0)
-        time.sleep(whole * 1.6 * round_ / 100)
+        time.sleep(whole * (round_ % 10) / 10)
         os.kill(child, signal.SIGKILL)
-        killed += os.waitpid(child, 0)[1] == signal.SIGKILL
+        died = os.waitpid(child, 0)[1] == signal.SIGKILL
+        killed += died
+        whole *= 1.02 if died else 0.95  # a machine that is quicker now is met sooner
         with closing(database.connect(path)) as db:
             assert db.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
             now = shelf.count(db)
@@ -279,7 +281,7 @@ def test_a_process_killed_while_bringing_in_leaves_all_or_nothing(tmp_path):
             ).fetchone()[0]
             assert (now > before) <= bool(done)
             before = now
-    assert killed >= 20  # enough of them died in the middle
+    assert 20 <= killed <= 95  # enough of them died in the middle
 
 
 def test_a_dial_that_has_no_say_is_not_found(tmp_path):

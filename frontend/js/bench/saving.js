@@ -23,9 +23,11 @@ export default () => ({
   // A name from what the recipe looks like, offered and never forced.
   async suggest() {
     this.suggested = (await ask(`${data.urls.name}?${askQuery()}`))?.name ?? "";
-    if (this.name) return;
-    this.name = this.suggested;
-    this.select(); // who begins to type just now writes over it
+    const { name } = this.$refs;
+    if (name.value) return;
+    // At once, so that who begins to type just now writes over it.
+    this.name = name.value = this.suggested;
+    name.select();
   },
   take() {
     this.name = this.suggested;
