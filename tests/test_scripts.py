@@ -26,7 +26,7 @@ def test_what_scripts_decide():
     command = ["node", "--test", *map(str, sorted((ROOT / "tests" / "js").glob("*.test.js")))]
     done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stdout[-4000:]
-    assert int(re.search(r"# pass (\d+)", done.stdout)[1]) >= 9
+    assert int(re.search(r"# pass (\d+)", done.stdout)[1]) >= 8
 
 
 def test_every_key_of_the_list_has_something_to_do_and_only_those():
@@ -47,16 +47,20 @@ def test_scripts_write_no_address_by_hand():
 ROUND = """
 import { readFileSync } from "node:fs";
 const { data, states } = JSON.parse(readFileSync(0));
-const { benchQuery, readQuery } = await import(process.argv[1]);
-console.log(JSON.stringify(states.map((s) => readQuery(data, `${benchQuery(data, s)}`))));
+const { benchQuery } = await import(process.argv[1]);
+console.log(JSON.stringify(states.map((s) => `${benchQuery(data, s)}`)));
 """
 
 
 @needs_node
 def test_the_address_holds_the_whole_state(client):
-    """Any state of the Bench that is written to the address reads back the same."""
-    page = client.get("/bench?scene=garden").text
-    data = json.loads(re.search(r'id="bench-data">(.*?)</script>', page)[1])
+    """Any state of the Bench that its script writes to the address opens the same Bench."""
+
+    def opened(query):
+        page = client.get(f"/bench?{query}").text
+        return json.loads(re.search(r'id="bench-data">(.*?)</script>', page)[1])
+
+    data = opened("scene=garden")
     state = st.fixed_dictionaries(
         {
             "positions": st.tuples(*(st.integers(0, len(d["values"]) - 1) for d in data["dials"])),
@@ -76,8 +80,8 @@ def test_the_address_holds_the_whole_state(client):
     )
     script = (SCRIPTS / "bench" / "address.js").as_uri()
 
-    @settings(max_examples=6, deadline=None, suppress_health_check=list(HealthCheck))
-    @given(st.lists(state, min_size=20, max_size=40))
+    @settings(max_examples=4, deadline=None, suppress_health_check=list(HealthCheck))
+    @given(st.lists(state, min_size=10, max_size=20))
     def round_trip(states):
         done = subprocess.run(
             ["node", "--input-type=module", "-e", ROUND, script],
@@ -86,6 +90,7 @@ def test_the_address_holds_the_whole_state(client):
             text=True,
             check=True,
         )
-        assert json.loads(done.stdout) == [{**s, "positions": list(s["positions"])} for s in states]
+        for query, state in zip(json.loads(done.stdout), states, strict=True):
+            assert opened(query)["state"] == {**state, "positions": list(state["positions"])}
 
     round_trip()

@@ -1,5 +1,4 @@
-// Every Alpine component of the product, by the name that templates call it; each is a file under
-// the room that it serves.
+// Every Alpine component by the name that templates call it; each is a file under its room.
 export { default as bench } from "./bench/bench.js";
 export { default as everywhere } from "./bench/everywhere.js";
 export { default as gauges } from "./bench/gauges.js";

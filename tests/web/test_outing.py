@@ -253,10 +253,25 @@ def test_what_cannot_be_planned_is_told(post, path, sent, says):
 
 
 def test_the_finder_finds_days_and_shoots(client, planned):
-    day, shoot = client.get("/outing/found.json?q=a").json[:2]
+    (day,) = client.get("/find.json?q=saturday").json
+    (shoot,) = client.get("/find.json?q=Y,%20by").json
     assert (day["name"], shoot["name"]) == ("Saturday", "Quay, by night")
     assert 'aria-labelledby="shoot-title"' in client.get(shoot["url"]).text
-    assert client.get("/outing/found.json?q=zzz").json == []
+    assert client.get("/find.json?q=zzz").json == []
+
+
+def test_the_finder_does_things_where_they_can_be_done(client):
+    """Dials and commands on the Bench alone; scenes lead there from elsewhere."""
+
+    def kinds(query):
+        return [(e["name"], e["kind"], "url" in e) for e in client.get(f"/find.json?{query}").json]
+
+    assert kinds("q=zebra") == []
+    assert kinds("q=zebra&body=heron-m2") == [("Zebra", "command, Z", False)]
+    assert kinds("q=net+lo") == [("Net loft", "scene", True)]
+    assert kinds("q=net+lo&body=heron-m2") == [("Net loft", "scene", False)]
+    assert kinds("q=grain&body=heron-m2")[0][1] == "dial"
+    assert kinds("q=WALL") == [("Wall", "place", True)]
 
 
 def test_a_days_file_fits_its_schema_and_comes_back_the_same(client, post):

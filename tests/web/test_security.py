@@ -19,7 +19,7 @@ FOLLOWED = ELSEWHERE | {"Sec-Fetch-Mode": "navigate", "Sec-Fetch-Dest": "documen
         "/render/corner.jpg?width=64",
         "/bench/verdicts",
         "/take/recipe.plum.json",
-        "/slips/found.json",
+        "/find.json",
         "/slips/slips.zip?all=1",
         "/backup.zip",
         "/wall/page.html",

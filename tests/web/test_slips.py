@@ -283,7 +283,7 @@ def test_ten_thousand_slips_are_a_page_at_a_time(client, stocked):
     assert re.findall(r"<h2><a[^>]*>([^<]*)<", first) == ["Slack tide", "=SUM(1)"]
     assert client.get("/slips?sort=size").status_code == 400
     assert client.get("/slips?after=-1").status_code == 400
-    assert [s["name"] for s in client.get("/slips/found.json?q=soo").json] == ["Soot"]
+    assert [s["name"] for s in client.get("/find.json?q=soo").json] == ["Soot"]
 
 
 def test_thousands_deleted_together_come_back_together(client, post, app):

@@ -202,7 +202,7 @@ def test_what_is_taken_away_can_be_brought_in(client, post, kind):
     ).json
     assert here["scene"] is None
     data = json.loads(re.search(r'id="bench-data">(.*?)</script>', client.get(here["to"]).text)[1])
-    at = {d["id"]: d["values"][p] for d, p in zip(data["dials"], data["positions"])}
+    at = {d["id"]: d["values"][p] for d, p in zip(data["dials"], data["state"]["positions"])}
     assert (at["style"], at["guard"], at["shift_blue"], at["exposure"]) == (
         "linen",
         "2",

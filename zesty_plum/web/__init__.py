@@ -17,9 +17,9 @@ from .frame.screens import rooms, screens
 from .render import overlays, rendering
 from .server import errors, limits, openapi, security, sharing, work
 from .server.rules import LateRule
-from .ways import begin, dropped, onto, take
+from .ways import begin, dropped, find, onto, take
 
-ADDRESSES = (begin, onto, dropped, take, rendering, overlays, openapi, work)
+ADDRESSES = (begin, find, onto, dropped, take, rendering, overlays, openapi, work)
 
 
 def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)) -> Flask:

@@ -1,9 +1,5 @@
 // The Bench's state in the address: short, and the same bench for the same address.
 
-// What is on or off, and what is chosen by a word, of the ways to look.
-const FLAGS = ["clip", "loupe", "wipe", "apart", "guess", "written", "ends"];
-const WORDS = ["view", "stripes", "than", "size", "spot", "place"];
-
 const shipped = (data) => data.dials.map((dial) => dial.shipped);
 // Where the recipe began: a slip, over which "as shipped" can be said too.
 const began = (data) => (data.slip ? data.reference : shipped(data));
@@ -28,28 +24,9 @@ export function benchQuery(data, state) {
   for (const word of ["name", "note", "author", "left"]) say(word, !data.slip && data[word]);
   say("came", data.came?.code);
   say("line", state.line);
-  for (const flag of FLAGS) say(flag, state[flag] && "1");
-  for (const word of WORDS) say(word, state[word]);
+  for (const way of data.ways) say(way, state[way] === true ? "1" : state[way]);
   say("surround", state.surround, "mid");
   return query;
-}
-
-export function readQuery(data, text) {
-  const query = new URLSearchParams(text);
-  const base = began(data);
-  return {
-    scene: query.get("scene") || data.firstScene,
-    positions: data.dials.map((dial, k) => {
-      const said = query.get(dial.id);
-      const at = dial.values.findIndex((v) => v === said || Number(v) === Number(said ?? NaN));
-      return at < 0 ? base[k] : at;
-    }),
-    line: query.get("line") || data.line,
-    intent: query.get("intent") || data.savedIntent,
-    ...Object.fromEntries(FLAGS.map((flag) => [flag, query.get(flag) === "1"])),
-    ...Object.fromEntries(WORDS.map((word) => [word, query.get(word) ?? ""])),
-    surround: query.get("surround") || "mid",
-  };
 }
 
 // The address of a render, or with `kind` of what is laid over one; `ways` of looking that are off

@@ -76,7 +76,9 @@ export default () => ({
     const act = actOf.get(key);
     if (!act || (event.repeat && key.length === 1)) return;
     event.preventDefault();
-    changes.repeating(event.repeat, act);
+    bench.repeats = event.repeat;
+    act();
+    bench.repeats = false;
   },
   keyUp(event) {
     if (actOf.get(event.key.toLowerCase()) === acts.hold) this.letGo();
@@ -113,11 +115,6 @@ export default () => ({
     localStorage.setItem("plum-first", "done");
     this.firstSeen = true;
   },
-  // The recipe in hand goes to another body as it is.
-  onto({ target }) {
-    const { name, note, author } = data;
-    target.elements.from.value = askQuery({ name, note, author });
-  },
   // Whatever is begun is looked at on the scene at hand.
   begin(dialog) {
     for (const link of dialog.querySelectorAll("a[href]")) {
@@ -127,14 +124,10 @@ export default () => ({
     }
     dialog.showModal();
   },
-  // Kept true at every change, so that a link can be taken at any time.
-  taken() {
-    const { name, note, author, body, came } = data;
-    const { scene, intent, positions } = bench.state;
-    const said = { name: name || "New slip", scene, body, note, author, came: came?.code, intent };
-    const query = new URLSearchParams(Object.entries(said).filter(([, words]) => words));
-    for (const [id, value] of dialPairs(data, positions)) query.set(id, value);
-    return query.toString();
+  // The recipe in hand with its words, true at every change.
+  inHand() {
+    const { name, note, author, came } = data;
+    return String(askQuery({ name, note, author, came: came?.code ?? "" }));
   },
   toWall() {
     const dials = dialPairs(data, bench.state.positions).map((pair) => pair.join("="));

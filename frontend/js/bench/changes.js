@@ -1,6 +1,7 @@
 // Every change of the Bench's state, with its entry in the address and in the trail.
+import Alpine from "@alpinejs/csp";
 import { say } from "../frame/notes.js";
-import { benchQuery, readQuery } from "./address.js";
+import { benchQuery } from "./address.js";
 import { showFacts, hush } from "./facts.js";
 import { unpeek } from "./peek.js";
 import { showPicture } from "./picture.js";
@@ -13,6 +14,8 @@ export const trail =
 const REST = 40; // milliseconds after the picture in which the hand may go on
 const QUICK = 700; // milliseconds within which steps of one dial are one entry for the back button
 const address = () => `${data.urls.bench}?${benchQuery(data, bench.state)}`;
+const kept = () => ({ slip: data.slip, ...Alpine.raw(bench.state) });
+if (data) history.replaceState(kept(), "");
 
 let resting = null;
 export function show() {
@@ -38,13 +41,6 @@ export function show() {
 }
 
 let lastPush = { line: null, at: 0 };
-let repeats = false;
-// While `act` runs, steps count as those of a key that is held.
-export function repeating(held, act) {
-  repeats = held;
-  act();
-  repeats = false;
-}
 
 export function change(patch, { step = false } = {}) {
   Object.assign(bench.state, patch);
@@ -52,8 +48,9 @@ export function change(patch, { step = false } = {}) {
   if ("positions" in patch) trail.add(bench.state.positions, bench.state.line);
   const now = performance.now();
   const same = step && lastPush.line === bench.state.line;
-  if (same && (repeats || now - lastPush.at < QUICK)) history.replaceState(null, "", address());
-  else history.pushState(null, "", address());
+  if (same && (bench.repeats || now - lastPush.at < QUICK))
+    history.replaceState(kept(), "", address());
+  else history.pushState(kept(), "", address());
   lastPush = { line: step ? bench.state.line : null, at: now };
 }
 
@@ -105,16 +102,15 @@ export function goPoint(at) {
   if (!point) return say(at < 0 ? "Nothing to undo." : "Nothing to redo.");
   const line = point.line ?? bench.state.line;
   Object.assign(bench.state, { positions: [...point.positions], line });
-  history.pushState(null, "", address());
+  history.pushState(kept(), "", address());
   show();
 }
 
 // The back button of the browser.
-export function wentBack() {
-  const query = new URLSearchParams(location.search);
-  if ((query.get("slip") ?? "") !== String(data.slip ?? "")) return location.reload();
+export function wentBack({ state }) {
+  if (state?.slip !== data.slip) return location.reload();
   const before = String(bench.state.positions);
-  Object.assign(bench.state, readQuery(data, location.search));
+  Object.assign(bench.state, state);
   if (String(bench.state.positions) !== before) trail.add(bench.state.positions, bench.state.line);
   show();
 }

@@ -1,5 +1,4 @@
-// When a dial counts, and which of its places are shown. Which places meet a condition is the
-// server's to say; here it is looked up.
+// When a dial counts, and which of its places are shown; conditions are looked up, not decided.
 
 export function unmet(dials, positions, k) {
   const dial = dials[k];

@@ -1,5 +1,5 @@
-// The recipe on the slip in every scene at once, or in a chosen few, with the scenes in which it
-// fails its intent marked.
+// The recipe in every scene at once, or in a chosen few; where it fails its intent is marked.
+import { each } from "../frame/each.js";
 import { ask } from "../frame/page.js";
 import { filled, renderUrl } from "./address.js";
 import { goScene } from "./changes.js";
@@ -43,19 +43,13 @@ export default () => ({
     this.cells = this.scenes
       .filter(({ id }) => !this.left.includes(id))
       .map(({ id, title }) => ({ id, title, src: src(id), says: "", fails: false }));
-    // Two at a time, as the machine has hands.
-    const queue = [...this.cells];
-    const hand = async () => {
-      for (let cell = queue.shift(); cell && mine === drawing; cell = queue.shift()) {
-        const said = await ask(`${filled(data.urls.failing, cell.id)}?${askQuery()}`);
-        if (mine !== drawing) return;
-        this.looked += 1;
-        cell.says = (said?.sentence ?? "") + (said?.more ? ` And ${said.more} more.` : "");
-        cell.fails = Boolean(said?.fails);
-      }
+    const look = async (cell) => {
+      const said = await ask(`${filled(data.urls.failing, cell.id)}?${askQuery()}`);
+      this.looked += 1;
+      cell.says = (said?.sentence ?? "") + (said?.more ? ` And ${said.more} more.` : "");
+      cell.fails = Boolean(said?.fails);
     };
-    hand();
-    hand();
+    each(this.cells, look, () => mine === drawing);
   },
   go(cell) {
     this.$root.close();

@@ -1,4 +1,5 @@
 // What stands beside the picture: what the dial in hand does, its gauge, and what was measured.
+import { each } from "../frame/each.js";
 import { ask } from "../frame/page.js";
 import { goLine, turnAll } from "./changes.js";
 import { afterFacts, showFacts } from "./facts.js";
@@ -8,21 +9,16 @@ import { askQuery, bench, data, idleAt, lineAt, numbered } from "./store.js";
 const LOUD = 0.01; // share of the frame without tone from which on it is marked
 const PATCH = 96; // pixels
 
-// Patches of a square two at a time, those around the present one first, and no further once
-// something newer is asked for.
+// Patches of a square, those around the present one first, until something newer is asked for.
 function fillPatches(holder) {
   const cells = [...holder.querySelectorAll("[data-places]")];
   cells.sort((a, b) => a.dataset.order - b.dataset.order);
   const { took } = bench;
-  const hand = async () => {
-    for (let cell = cells.shift(); cell && took === bench.took; cell = cells.shift()) {
-      const image = cell.firstElementChild;
-      image.src = withDials(JSON.parse(cell.dataset.places), PATCH);
-      await image.decode().catch(() => {});
-    }
+  const draw = ({ firstElementChild: image, dataset }) => {
+    image.src = withDials(JSON.parse(dataset.places), PATCH);
+    return image.decode().catch(() => {});
   };
-  hand();
-  hand();
+  each(cells, draw, () => took === bench.took);
 }
 const why = () => idleAt(lineAt().k);
 
@@ -73,10 +69,7 @@ export default () => ({
     if (told) bench.came = told.said;
   },
   // The school is a setting of the person: it stays in this browser and counts for every recipe.
-  follows: (school) => bench.schools.split(",").includes(school),
   chooseSchools() {
-    const boxes = [...this.$root.querySelectorAll("input[type=checkbox]:checked")];
-    bench.schools = boxes.map((box) => box.value).join(",");
     localStorage.setItem("plum-schools", bench.schools);
     showFacts();
   },

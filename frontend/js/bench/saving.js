@@ -35,13 +35,8 @@ export default () => ({
   },
   async save({ target }) {
     const form = new FormData(target);
-    const { body, slip, version, came } = data;
-    const { scene, line } = bench.state;
-    const said = { body, scene, line, as: this.as };
-    if (came) said.came = came.code;
-    if (slip) Object.assign(said, { slip, version, offered: data.newest + 1 });
-    const pairs = [...dialPairs(data, bench.state.positions), ...Object.entries(said)];
-    for (const [key, value] of pairs) form.set(key, value);
+    const dials = dialPairs(data, bench.state.positions);
+    for (const [key, value] of dials) form.set(key, value);
     this.busy = true;
     try {
       location.assign((await post(data.urls.save, form)).to);

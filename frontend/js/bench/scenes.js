@@ -1,5 +1,4 @@
-// The row of scenes: the one that is looked at is marked and brought into the row, and pictures of
-// one's own are taken in.
+// The row of scenes: the chosen one is brought into view, and pictures of one's own are taken in.
 import { isNew } from "../frame/page.js";
 import { takeEach, takeFiles } from "../frame/takein.js";
 import { goScene } from "./changes.js";

@@ -1,7 +1,6 @@
-// What the parts of the Bench share: the page's data, the state that the address holds, and what is
-// shown of it.
+// What the parts of the Bench share: the page's data, and the state that the address holds.
 import Alpine from "@alpinejs/csp";
-import { dialPairs, readQuery } from "./address.js";
+import { dialPairs } from "./address.js";
 import { aims, idle } from "./conditions.js";
 
 // On other pages there is none, and nothing of it is used.
@@ -12,15 +11,11 @@ export const windowId = Math.random().toString(36).slice(2);
 export const index = new Map(data?.dials.map((dial, k) => [dial.id, k]));
 
 Alpine.store("bench", {
-  state: data && {
-    ...readQuery(data, location.search),
-    positions: [...data.positions],
-    scene: data.scene,
-    line: data.line,
-  },
+  state: data && structuredClone(data.state),
   busy: true, // the large picture is under way
   judging: true, // verdicts are
   took: 0, // how often a picture was asked for
+  repeats: false, // steps come from a key that is held
   held: false, // the reference is looked at while a key is held
   wiped: 50, // per cent of the frame that shows it while it is wiped
   crop: null, // the part shown at 100 %, in photosites
@@ -34,7 +29,7 @@ Alpine.store("bench", {
   facts: { white: "–", room: "", guess: 0, gauge: "" },
   came: "", // what remains beside the recipe that this one came from
   strip: [],
-  schools: localStorage.getItem("plum-schools") ?? "",
+  schools: (localStorage.getItem("plum-schools") ?? "").split(",").filter(Boolean),
 });
 export const bench = Alpine.store("bench");
 

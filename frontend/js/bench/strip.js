@@ -10,7 +10,6 @@ import { askQuery, bench, data, lineAt, numbered } from "./store.js";
 
 const STRIP = 7;
 const WIDE = 192; // pixels of a step's picture, where it is not shown at 100 %
-const CLOSE = 0.05; // weights of verdicts that count as the same
 const strip = () => document.getElementById("strip");
 
 // The strip's places; their pictures come by `fillStrip`, and until then those before stay.
@@ -58,12 +57,8 @@ export function fillStrip() {
 export async function showBest(got) {
   const steps = bench.strip;
   const query = askQuery({ ...numbered("b"), places: steps.map((step) => step.place).join(",") });
-  const weights = await ask(`${data.urls.best}?${query}`, got).catch(() => null);
-  const here = weights?.[lineAt().at];
-  if (here === undefined || steps !== bench.strip) return;
-  const least = Math.min(...Object.values(weights));
-  for (const step of steps)
-    step.best = least < here - CLOSE && weights[step.place] <= least + CLOSE;
+  const best = await ask(`${data.urls.best}?${query}`, got).catch(() => null);
+  for (const step of best ? steps : []) step.best = best.includes(step.place);
 }
 
 export default () => ({

@@ -1,5 +1,4 @@
-// One change at a time: every point of the way since the bench was opened, in this window, also
-// after a reload.
+// One change at a time: every point of the way in this window, also after a reload.
 const KEPT = 1000;
 
 export class Trail {

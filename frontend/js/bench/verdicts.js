@@ -1,5 +1,4 @@
-// Verdicts beside the picture: at most three, and no more than fit whole; the rest on demand. Each
-// shows its place, and offers its mend.
+// Verdicts beside the picture: as many as fit whole, the rest on demand, each with its mend.
 import { ask } from "../frame/page.js";
 import { turn } from "./changes.js";
 import { afterFacts } from "./facts.js";

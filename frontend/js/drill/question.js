@@ -1,5 +1,4 @@
-// A question of a drill: how long it took, flicking between the sides, keys, and the pictures of
-// the next question, asked for while somebody still looks at this one.
+// A question of a drill: its time, flicking, keys, and the pictures of the next one ahead.
 import { isModified } from "../frame/page.js";
 
 const typing = (target) => target.closest("input, textarea, select") !== null;

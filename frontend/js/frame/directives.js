@@ -1,5 +1,5 @@
-// Two words of our own for templates. x-submits: choosing sends the form. x-works="Drawing a card":
-// what the link or form asks for takes a while, and this is what is said meanwhile.
+// Two words of our own for templates: x-submits, choosing sends the form; x-works="Drawing a card",
+// what is said while what a link or form asks for is worked out.
 import { isNew } from "./page.js";
 import { take } from "./work.js";
 

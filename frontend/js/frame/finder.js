@@ -1,77 +1,38 @@
-// Finds places, dials, scenes and commands at once, and slips, days and shoots as the server knows
-// them.
-import { ask, goTo, page, urls } from "./page.js";
+// Finds places, dials, scenes, commands, slips, days and shoots by their names.
+import { ask, goTo, urls } from "./page.js";
 
-const MOST = 12;
-
-function entries() {
-  const leads = ({ name, url }) => ({ name, kind: "place", go: () => location.assign(url) });
-  const places = page.screens.map(leads);
-  const holder = document.getElementById("bench-data");
-  if (!holder) return places;
-  const data = JSON.parse(holder.textContent);
-  const entry = (name, kind, what, id) => ({ name, kind, go: () => goTo(what, id) });
-  return [
-    ...places,
-    ...data.dials.map((dial) => entry(dial.label, "dial", "dial", dial.id)),
-    ...data.scenes.map((scene) => entry(scene.title, "scene", "scene", scene.id)),
-    ...page.keys
-      .filter(({ name }) => name)
-      .map(({ name, shown, act }) => entry(name, `command, ${shown}`, "act", act)),
-  ];
-}
-
-// Slips, days and shoots by their names.
-async function keptLike(words) {
-  const found = async (url, q) => (await ask(`${url}?${new URLSearchParams({ q })}`)) ?? [];
-  const [slips, days] = await Promise.all([
-    found(urls.found, `name:"${words.replaceAll('"', " ")}"`),
-    found(urls.days, words),
-  ]);
-  const entry = (name, kind, to) => ({ name, kind, go: () => location.assign(to) });
-  return [
-    ...slips.map((slip) => entry(slip.name, "slip", `${urls.bench}?slip=${slip.id}`)),
-    ...days.map((day) => entry(day.name, "outing", day.url)),
-  ];
-}
-
-export default () => ({
+let asking = null; // until what is typed has been looked for
+export default (body) => ({
   text: "",
   at: 0,
   closed: true,
-  all: [],
-  kept: [],
+  found: null,
   init() {
-    this.all = entries();
-    this.$watch("text", async () => {
-      const words = this.text.trim();
-      const kept = words ? await keptLike(words) : [];
-      if (words === this.text.trim()) this.kept = kept;
-    });
+    this.$watch("text", () => (asking = this.find(this.text.trim())));
+  },
+  async find(q) {
+    const found = q ? await ask(`${urls.find}?${new URLSearchParams({ q, body })}`) : null;
+    if (q === this.text.trim()) this.found = found ?? [];
   },
   open() {
-    return !this.closed && this.text.trim() !== "";
-  },
-  found() {
-    const words = this.text.trim().toLowerCase();
-    if (!words) return [];
-    const here = this.all.filter((entry) => entry.name.toLowerCase().includes(words));
-    return [...here, ...this.kept].slice(0, MOST);
+    return !this.closed && this.found !== null && this.text.trim() !== "";
   },
   look() {
     [this.closed, this.at] = [false, 0];
   },
   step(by) {
-    const count = this.found().length;
+    const count = this.found?.length;
     if (count) this.at = (this.at + count + by) % count;
   },
-  takeAt() {
-    const found = this.found();
-    if (found.length) this.take(found[Math.min(this.at, found.length - 1)]);
+  async takeAt() {
+    await asking;
+    const entry = this.found?.[Math.min(this.at, this.found.length - 1)];
+    if (entry) this.take(entry);
   },
-  take(entry) {
+  take({ url, what, id }) {
     this.text = "";
     document.getElementById("find").blur();
-    entry.go();
+    if (url) location.assign(url);
+    else goTo(what, id);
   },
 });

@@ -1,5 +1,4 @@
-// A menu: one is open at a time; a click elsewhere closes it, and Escape, which gives back the
-// focus.
+// A menu: one is open at a time; a click elsewhere or Escape closes it.
 export default () => ({
   shut() {
     this.$root.open = false;

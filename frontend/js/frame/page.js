@@ -1,5 +1,4 @@
-// What the server tells every page: addresses by name, screens, and keys with what they do; and
-// asking it for more.
+// What the server tells every page, and asking it for more.
 export const page = JSON.parse(document.getElementById("page-data").textContent);
 export const { urls } = page;
 export const csrf = () => document.querySelector('meta[name="csrf-token"]').content;

@@ -1,5 +1,4 @@
-// A day: shoots are moved along its line of time by dragging or keys, each tied to its card, and
-// slots that fit come as they are worked out.
+// A day: shoots are moved along its line of time, and slots that fit come when they are known.
 import { ask } from "../frame/page.js";
 import { told } from "../frame/work.js";
 

@@ -1,5 +1,4 @@
-// A sum follows what is typed, whichever fields that is; what the page at hand can take is put into
-// its shoot or recipe.
+// A sum follows what is typed; the page at hand takes its result.
 import { goTo } from "../frame/page.js";
 
 const headers = { Accept: "application/json" };

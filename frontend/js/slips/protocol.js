@@ -23,13 +23,6 @@ export default () => ({
     if (named && !said.contains(document.activeElement))
       said.querySelector(`[name="${CSS.escape(named)}"]`)?.focus();
   },
-  correct({ target: { form, name } }) {
-    // Another dial takes no place along; another body is read afresh.
-    if (/^c\d/.test(name)) form.elements[name.replace("c", "v")]?.remove();
-    if (name === "body")
-      for (const old of form.querySelectorAll('select[name^="c"], select[name^="v"]')) old.remove();
-    this.read(form);
-  },
   back() {
     this.$refs.said.replaceChildren();
     this.reads = false;

@@ -34,6 +34,9 @@ from .data import choice_note, dial_data
 blueprint = Blueprint("bench", __name__, template_folder="templates")
 
 FIRST_LINE = "style"
+# Of the ways to look: what is on or off, and what is chosen by a word.
+FLAGS = ("clip", "loupe", "wipe", "apart", "guess", "written", "ends")
+WORDS = ("view", "stripes", "than", "size", "spot", "place")
 
 
 def _line(camera: Body) -> str:
@@ -50,6 +53,19 @@ def _places(recipe: Recipe) -> list[int]:
     return [d.position(recipe.dials[d.id]) for d in recipe.camera.dials]
 
 
+def _state(recipe: Recipe) -> dict[str, Any]:
+    """What the page's script changes and writes into the address."""
+    return {
+        "scene": _scene_id(),
+        "positions": _places(recipe),
+        "line": _line(recipe.camera),
+        "intent": str(recipe.intent),
+        **{flag: request.args.get(flag) == "1" for flag in FLAGS},
+        **{word: request.args.get(word, "") for word in WORDS},
+        "surround": request.args.get("surround", "mid"),
+    }
+
+
 def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dict[str, Any]:
     """What the page's script begins with."""
     camera = recipe.camera
@@ -60,21 +76,19 @@ def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dic
         "firstBody": address.FIRST_BODY,
         "firstScene": address.FIRST_SCENE,
         "dials": [dial_data(camera, d) for d in camera.dials],
-        "positions": _places(recipe),
+        "state": _state(recipe),
+        "ways": [*FLAGS, *WORDS],
         "reference": _places(reference),
         "referenceName": f"version {slip.version}" if slip else "as shipped",
         "scenes": [
             {key: s.get(key, "") for key in ("id", "line", "title", "own", "light")} for s in row
         ],
-        "scene": _scene_id(),
-        "line": _line(camera),
         "slip": slip.id if slip else None,
         "version": slip.version if slip else None,
         "newest": slip.versions if slip else None,
         "name": recipe.name if slip else request.args.get("name", ""),
         "note": recipe.note,
         "author": recipe.author,
-        "intent": str(recipe.intent),
         "savedIntent": str(slip.recipe.intent) if slip else str(Intent.FINISHED),
         "came": _came(recipe),
         "left": request.args.get("left", ""),
@@ -125,7 +139,7 @@ def page() -> str:
     recipe, slip = address.on_slip(request.args)
     camera, row = recipe.camera, address.scene_row()
     data = _script_data(recipe, slip, row)
-    scene_id = data["scene"]
+    scene_id = _scene_id()
     styles = camera.style_dial.choices if camera.style_dial else ()
     picture = url_for("rendering.picture", scene_id=scene_id)
     return render_template(
@@ -138,8 +152,9 @@ def page() -> str:
         bodies=list(bodies().values()),
         here=_named(row, scene_id),
         row_width=ROW_WIDTH,
-        line=camera.dial(data["line"]),
-        positions=dict(zip(camera.by_id, data["positions"], strict=True)),
+        scene_id=scene_id,
+        line=camera.dial(_line(camera)),
+        positions=dict(zip(camera.by_id, data["state"]["positions"], strict=True)),
         notes={d.id: choice_note(camera, d.choice(recipe.dials[d.id])) for d in camera.dials},
         data=data,
         goals=goal_links(),

@@ -19,6 +19,7 @@ from ..server.turns import Rank, turn
 blueprint = Blueprint("margin", __name__)
 
 MOST_PLACES = 24
+CLOSE = 0.05  # weights of verdicts that count as the same
 
 
 def schools() -> frozenset[str]:
@@ -90,8 +91,8 @@ def failing(scene_id: str) -> Response:
 
 @blueprint.get("/bench/best")
 def best() -> Response:
-    """How heavily verdicts weigh at some places of the line in hand: {place: weight}, 0 where
-    nothing is said."""
+    """Of some places of the line in hand those at which verdicts weigh least, where they weigh
+    less than at the present one; none where they do not."""
     recipe = address.recipe_from(request.args)
     scene = address.scene_asked(request.args)
     dial = recipe.camera.dial(request.args.get("line", ""))
@@ -102,7 +103,9 @@ def best() -> Response:
         there = replace(recipe, dials={**recipe.dials, dial.id: dial.values[place]})
         found = measured.judged(scene, there, schools())
         weights[place] = round(sum(v.importance for v in found), 3)
-    return jsonify(weights)
+    least, now = min(weights.values(), default=0), recipe.dials[dial.id]
+    better = least < weights.get(dial.position(now), 0) - CLOSE
+    return jsonify([p for p, weight in weights.items() if better and weight <= least + CLOSE])
 
 
 @blueprint.get("/bench/name")

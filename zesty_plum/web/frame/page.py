@@ -52,8 +52,7 @@ def urls() -> dict[str, Any]:
         "effects": url_for("margin.what_steps_do"),
         "facts": url_for("bench.facts"),
         "failing": url_for("margin.failing", scene_id=SCENE),
-        "found": url_for("slips.found"),
-        "days": url_for("outing.found"),
+        "find": url_for("find.found"),
         "note": url_for("notes.new"),
         "name": url_for("margin.name_for"),
         "namePicture": url_for("dropped.name_picture", picture_id=SCENE),
@@ -77,17 +76,12 @@ def urls() -> dict[str, Any]:
 
 
 def data() -> dict[str, Any]:
-    """What a page's scripts are told: addresses, screens, and keys with what they do."""
+    """What a page's scripts are told: addresses, and keys with what they do."""
     return {
         "urls": urls(),
         "work": WORK,
         "limits": {"file": MOST_BYTES},
-        "screens": [{"name": s.name, "url": url_for(s.endpoint)} for s in screens()],
-        "keys": [
-            {"shown": key.shown, "name": key.name, "press": press, "act": act}
-            for key in KEYS
-            for press, act in key.acts
-        ],
+        "keys": [{"press": press, "act": act} for key in KEYS for press, act in key.acts],
     }
 
 

@@ -43,7 +43,6 @@ from .sky import HIGH, HORIZON, WIDE, sky
 
 blueprint = Blueprint("outing", __name__, template_folder="templates", url_prefix="/outing")
 MOVES = ("-30", "-10", "10", "30")
-MOST_FOUND = 6
 CLOSE = 280  # pixels across of a part at 100 percent
 
 
@@ -61,21 +60,6 @@ def page() -> ResponseReturnValue:
 def days() -> str:
     """All days."""
     return render_template("outings.html", every=outings.listed(db()), **_choices())
-
-
-@blueprint.get("/found.json")
-def found() -> Response:
-    """Days and shoots whose names hold `q`, for the finder: name and address."""
-    words = request.args.get("q", "").strip().casefold()
-    out = []
-    for outing in outings.listed(db()) if words else ():
-        at = url_for("outing.one", outing_id=outing.id)
-        if words in outing.name.casefold():
-            out.append({"name": outing.name, "url": at})
-        for row in outing.rows:
-            if words in row.shoot.title.casefold():
-                out.append({"name": row.shoot.title, "url": f"{at}?shoot={row.id}#shoot"})
-    return jsonify(out[:MOST_FOUND])
 
 
 def _choices() -> dict[str, Any]:

@@ -105,7 +105,7 @@ ADDRESSES: tuple[tuple[str, str, str, str], ...] = (
     ("/take/picture.jpg", "The scene at full size.", JPEG, "scene name seed recipe"),
     ("/take/difference.json", "CIEDE2000 between two recipes.", JSON, "scene a b"),
     ("/take/schema.json", "JSON Schema of the recipe file.", JSON, ""),
-    ("/slips/found.json", "Slips that a search finds: id and name.", JSON, "q"),
+    ("/find.json", "Places, slips, days and scenes by their names.", JSON, "q"),
     ("/slips/slips.zip", "Slips as recipe files with a manifest.", "application/zip", "all q"),
     ("/slips/slips.csv", "Slips as a table.", "text/csv", "all q"),
 )

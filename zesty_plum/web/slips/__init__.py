@@ -77,17 +77,6 @@ def page() -> str:
     )
 
 
-@blueprint.get("/slips/found.json")
-def found() -> Response:
-    """Id and name of the slips that `q` finds, for the finder."""
-    return jsonify(
-        [
-            {"id": k, "name": n}
-            for k, n in shelf.names(db(), search.parse(request.args.get("q", "")), 9)
-        ]
-    )
-
-
 @blueprint.post("/slips/save")
 def save() -> Response:
     """Save the Bench's recipe: as a new slip, or as the next version of the one it came from."""

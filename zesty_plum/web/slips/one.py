@@ -19,6 +19,7 @@ from ..render.trials import of_slip
 blueprint = Blueprint("slip", __name__, template_folder="templates")
 
 DEEPEST = 6  # generations of variants that the tree shows
+MOST_SEEN = 4  # words of what a version changed that are told
 
 
 def _groups(recipe: Recipe) -> list[tuple[str, list[dict[str, Any]]]]:
@@ -133,7 +134,9 @@ def words(slip_id: int) -> Response:
     """In words, what a version looks like beside the one before it, on a scene."""
     newer = slips.get(db(), slip_id, identity(request.args.get("version", "")))
     if newer.version < 2:
-        return jsonify(words=[])
+        return jsonify(words="")
     older = slips.get(db(), slip_id, newer.version - 1)
     scene = address.scene_asked(request.args)
-    return jsonify(words=measured.against(scene, older.recipe, newer.recipe).words)
+    seen = measured.against(scene, older.recipe, newer.recipe).words[:MOST_SEEN]
+    words = f"{', '.join(seen)}." if seen else "Nobody would see the difference in this scene."
+    return jsonify(words=words)

@@ -75,10 +75,15 @@ def read_pasted() -> ResponseReturnValue:
 
 
 def _choices(read: Protocol) -> dict[int, Choice]:
-    """What was chosen by hand for pieces: c3 is a dial or '-' for left out, v3 a place."""
-    out = {}
+    """What was chosen by hand for pieces: c3 is a dial or '-' for left out, v3 a place of d3, the
+    dial that stood there. Another dial takes no place along; another body is read afresh."""
+    out: dict[int, Choice] = {}
+    if request.form.get("of", read.camera.id) != read.camera.id:
+        return out
     for k, piece in enumerate(read.pieces):
         dial, place = request.form.get(f"c{k}", ""), request.form.get(f"v{k}", "")
+        if dial != request.form.get(f"d{k}", dial):
+            place = ""
         if dial == "-":
             out[k] = Choice(out=True)
             continue
