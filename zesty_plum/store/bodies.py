@@ -8,7 +8,7 @@ from ..core import bodies
 from ..core.base.errors import NotFound, PlumError
 from ..core.bodies import Body, file
 from . import checks
-from .database import transaction
+from .database import hit, transaction
 from .tables import Counts, Tables
 
 MOST = 200  # bodies
@@ -132,7 +132,8 @@ def put_away(db: sqlite3.Connection, body_id: str, now: str) -> str:
     """Let a body count no more; its editions stay, so that it can come back. Returns its name."""
     name = file.loads(get(db, body_id), bodies.known()).name
     with transaction(db):
-        db.execute("UPDATE body_kept SET put_away_at = ? WHERE body = ?", (now, body_id))
+        done = db.execute("UPDATE body_kept SET put_away_at = ? WHERE body = ?", (now, body_id))
+        hit(done, "This body is not kept here any more.")
     refresh(db)
     return name
 
@@ -141,7 +142,8 @@ def take_back(db: sqlite3.Connection, body_id: str) -> Body:
     """Let a body that was put away count again."""
     get(db, body_id)
     with transaction(db):
-        db.execute("UPDATE body_kept SET put_away_at = NULL WHERE body = ?", (body_id,))
+        done = db.execute("UPDATE body_kept SET put_away_at = NULL WHERE body = ?", (body_id,))
+        hit(done, "This body is not kept here any more.")
     refresh(db)
     return bodies.body(body_id)
 

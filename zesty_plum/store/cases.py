@@ -2,11 +2,12 @@
 
 import json
 import sqlite3
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from typing import Any
 
-from ..core.base.errors import NotFound, PlumError
+from ..core.base.errors import Gone, NotFound, PlumError
 from ..core.base.text import shortened, told_apart
 from ..core.bodies import Body, Value, bodies, body
 from ..core.fields.declared import checked, declared
@@ -21,7 +22,7 @@ from .tables import Counts, Tables
 
 MOST = 100
 HOWS = ("card", "typed", "ticked off")  # a reading came about
-PLAN = ("kit_slot", "kit_beside")  # the tables that hold a plan
+PLAN = {"kit_slot": "key", "kit_beside": "setting"}  # the tables that hold a plan, by what
 MOST_UNDONE = 500  # changes of plans that can be undone
 ABOUT = tuple(f.name for f in declared(About))
 
@@ -56,6 +57,11 @@ class Case(About):
     def camera(self) -> Body:
         """Its body."""
         return body(self.body)
+
+    @property
+    def about(self) -> About:
+        """What is said of it alone."""
+        return About(**{name: getattr(self, name) for name in ABOUT})
 
 
 @dataclass(frozen=True)
@@ -109,6 +115,17 @@ def get(db: sqlite3.Connection, case_id: int) -> Case:
     if row is None:
         raise NotFound("There is no such camera in your kit. Kit lists those that there are.")
     return _case(row)
+
+
+def in_use(db: sqlite3.Connection, case_id: int) -> Case:
+    """A case that is not put away; Gone where it is."""
+    case = get(db, case_id)
+    if case.retired:
+        raise Gone(
+            f"{case.called} was put away meanwhile, so nothing was changed. Take it back on the "
+            "page of cameras first."
+        )
+    return case
 
 
 def named(db: sqlite3.Connection, text: str) -> Case:
@@ -169,20 +186,20 @@ def _insert_new(db: sqlite3.Connection, new: New, now: str) -> int:
 
 def change(db: sqlite3.Connection, case_id: int, about: About) -> Case:
     """What is said of a case, written anew."""
-    said = _values(about, get(db, case_id).camera)
     with transaction(db):
+        said = _values(about, in_use(db, case_id).camera)
         db.execute(
             f"UPDATE kit_case SET {', '.join(f'{k} = :{k}' for k in ABOUT)} WHERE id = :id",
             {**said, "id": case_id},
         )
-    return get(db, case_id)
+        return get(db, case_id)
 
 
 def retire(db: sqlite3.Connection, case_id: int, now: str | None) -> Case:
     """Put a case away, or with no moment take it back."""
     with transaction(db):
         db.execute("UPDATE kit_case SET retired_at = ? WHERE id = ?", (now, case_id))
-    return get(db, case_id)
+        return get(db, case_id)
 
 
 # ---- the plan ------------------------------------------------------------------------------------
@@ -238,11 +255,10 @@ def fits(camera: Body, key: str, recipe: Recipe) -> None:
 
 def put(db: sqlite3.Connection, case_id: int, made: Put) -> int:
     """Put something into a slot; returns what undoes it. PlumError where it does not belong."""
-    fits(get(db, case_id).camera, made.key, made.recipe)
-    with transaction(db):
-        undo = _before(db, case_id, made.put_at)
+    with _undoable(db, case_id, made.put_at) as undo:
+        fits(in_use(db, case_id).camera, made.key, made.recipe)
         _write_slot(db, case_id, made)
-    return undo
+    return undo[0]
 
 
 def _write_slot(db: sqlite3.Connection, case_id: int, made: Put) -> None:
@@ -259,11 +275,10 @@ def _write_slot(db: sqlite3.Connection, case_id: int, made: Put) -> None:
 
 def clear(db: sqlite3.Connection, case_id: int, key: str, now: str) -> int:
     """Plan nothing for a slot; returns what undoes it."""
-    slot_of(get(db, case_id).camera, key)
-    with transaction(db):
-        undo = _before(db, case_id, now)
+    with _undoable(db, case_id, now) as undo:
+        slot_of(in_use(db, case_id).camera, key)
         db.execute("DELETE FROM kit_slot WHERE case_id = ? AND key = ?", (case_id, key))
-    return undo
+    return undo[0]
 
 
 def beside_of(db: sqlite3.Connection, case: Case) -> dict[str, Value]:
@@ -279,11 +294,10 @@ def beside_of(db: sqlite3.Connection, case: Case) -> dict[str, Value]:
 
 def set_beside(db: sqlite3.Connection, case_id: int, values: Mapping[str, Value], now: str) -> int:
     """Plan settings beside the look; returns what undoes it."""
-    _checked_plan(get(db, case_id).camera, (), values)
-    with transaction(db):
-        undo = _before(db, case_id, now)
+    with _undoable(db, case_id, now) as undo:
+        _checked_plan(in_use(db, case_id).camera, (), values)
         _write_plan(db, case_id, (), values)
-    return undo
+    return undo[0]
 
 
 def plan_anew(
@@ -298,16 +312,15 @@ def plan_anew(
     """Another plan in the place of the one there is, all of it or nothing; `like` is the case whose
     state it is while this one is borrowed, `came` the reading of how it came. Returns what undoes
     it."""
-    _checked_plan(get(db, case_id).camera, puts, beside)
-    with transaction(db):
-        undo = _before(db, case_id, now)
+    with _undoable(db, case_id, now) as undo:
+        _checked_plan(in_use(db, case_id).camera, puts, beside)
         for table in PLAN:
             db.execute(f"DELETE FROM {table} WHERE case_id = ?", (case_id,))
         _write_plan(db, case_id, puts, beside)
         db.execute(
             "UPDATE kit_case SET like_case = ?, came = ? WHERE id = ?", (like, came, case_id)
         )
-    return undo
+    return undo[0]
 
 
 def _checked_plan(camera: Body, puts: Sequence[Put], beside: Mapping[str, Value]) -> None:
@@ -334,31 +347,67 @@ def _write_plan(
         )
 
 
-def _before(db: sqlite3.Connection, case_id: int, now: str) -> int:
-    """Note a plan as it is; the last changes can be undone."""
-    rows = [
-        [dict(r) for r in db.execute(f"SELECT * FROM {table} WHERE case_id = ?", (case_id,))]
-        for table in PLAN
-    ]
-    made = db.execute(
-        "INSERT INTO kit_before (case_id, at, slots, beside) VALUES (?, ?, ?, ?)",
-        (case_id, now, *(json.dumps(part, ensure_ascii=False) for part in rows)),
-    )
-    db.execute("DELETE FROM kit_before WHERE id <= ?", ((made.lastrowid or 0) - MOST_UNDONE,))
-    return int(made.lastrowid or 0)
+Rows = dict[str, dict[str, Any]]  # of a plan's table, by slot or setting
 
 
-def undo(db: sqlite3.Connection, before: int) -> int:
-    """Put a plan back as it was before a change; returns its case."""
-    row = db.execute("SELECT * FROM kit_before WHERE id = ?", (before,)).fetchone()
-    if row is None:
-        raise NotFound("This change cannot be undone any more.")
+def _plan_rows(db: sqlite3.Connection, case_id: int) -> dict[str, Rows]:
+    out = {}
+    for table, key in PLAN.items():
+        rows = db.execute(f"SELECT * FROM {table} WHERE case_id = ?", (case_id,))
+        out[table] = {str(row[key]): dict(row) for row in rows}
+    return out
+
+
+@contextmanager
+def _undoable(db: sqlite3.Connection, case_id: int, now: str) -> Iterator[list[int]]:
+    """A change of a plan, in one transaction; what it changed is noted, and gives the number that
+    undoes it. The last changes can be undone."""
+    number: list[int] = []
     with transaction(db):
-        for table, part in zip(PLAN, ("slots", "beside"), strict=True):
-            db.execute(f"DELETE FROM {table} WHERE case_id = ?", (row["case_id"],))
-            for one in json.loads(row[part]):
-                insert(db, table, one, anew=True)
-    return int(row["case_id"])
+        before = _plan_rows(db, case_id)
+        yield number
+        after = _plan_rows(db, case_id)
+        changed = {
+            table: [
+                [key, before[table].get(key), after[table].get(key)]
+                for key in {**before[table], **after[table]}
+                if before[table].get(key) != after[table].get(key)
+            ]
+            for table in PLAN
+        }
+        made = db.execute(
+            "INSERT INTO kit_before (case_id, at, changed) VALUES (?, ?, ?)",
+            (case_id, now, json.dumps(changed, ensure_ascii=False)),
+        )
+        db.execute("DELETE FROM kit_before WHERE id <= ?", ((made.lastrowid or 0) - MOST_UNDONE,))
+        number.append(int(made.lastrowid or 0))
+
+
+def undo(db: sqlite3.Connection, before: int) -> tuple[int, list[str]]:
+    """Put back what a change changed, and nothing else; returns its case, and the slots and
+    settings that stay, as somebody changed them since."""
+    with transaction(db):
+        row = db.execute("SELECT * FROM kit_before WHERE id = ?", (before,)).fetchone()
+        if row is None:
+            raise NotFound("This change cannot be undone any more.")
+        case_id = int(row["case_id"])
+        now, stay = _plan_rows(db, case_id), []
+        for table, changes in json.loads(row["changed"]).items():
+            for key, was, became in changes:
+                if now[table].get(key) != became:
+                    stay.append(key)
+                    continue
+                db.execute(
+                    f"DELETE FROM {table} WHERE case_id = ? AND {PLAN[table]} = ?", (case_id, key)
+                )
+                if was is not None:
+                    insert(db, table, was)
+    return case_id, stay
+
+
+def whole(db: sqlite3.Connection, case: Case) -> tuple[Mapping[str, Put], Mapping[str, Value]]:
+    """The whole plan of a case: its slots, and what is beside the look."""
+    return slots_of(db, case.id), beside_of(db, case)
 
 
 def plan_of(db: sqlite3.Connection, case: Case) -> State:

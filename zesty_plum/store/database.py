@@ -1,5 +1,6 @@
 """The database file: opening, migrating, transactions."""
 
+import hashlib
 import os
 import secrets
 import shutil
@@ -9,7 +10,7 @@ from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 from typing import Any
 
-from ..core.base.errors import PlumError
+from ..core.base.errors import Gone, PlumError
 from . import faults
 
 SCHEMA = Path(__file__).parent / "schema"
@@ -37,7 +38,11 @@ def connect(path: Path) -> sqlite3.Connection:
 
 @contextmanager
 def transaction(db: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
-    """One short change: all of it or nothing."""
+    """One short change: what is read, checked and written in it is all of it or nothing, and nobody
+    writes in between. One inside another is part of it."""
+    if db.in_transaction:
+        yield db
+        return
     db.execute("BEGIN IMMEDIATE")
     try:
         yield db
@@ -46,6 +51,18 @@ def transaction(db: sqlite3.Connection) -> Iterator[sqlite3.Connection]:
             db.execute("ROLLBACK")
         raise
     db.execute("COMMIT")
+
+
+def revision(made: object) -> str:
+    """A short digest of what a thing says: a form carries that of the thing which it was drawn
+    from, so that what changed meanwhile is not written over."""
+    return hashlib.blake2b(repr(made).encode("utf-8", "replace"), digest_size=8).hexdigest()
+
+
+def hit(done: sqlite3.Cursor, gone: str) -> None:
+    """A change that is acknowledged changed a row; where none was there any more, Gone tells so."""
+    if not done.rowcount:
+        raise Gone(gone)
 
 
 def insert(db: sqlite3.Connection, table: str, row: Mapping[str, Any], anew: bool = False) -> int:

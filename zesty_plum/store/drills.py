@@ -13,7 +13,7 @@ from ..core.drill.begun import MOST_MANY, MOST_SEED, NAME, Begun, Person
 from ..core.drill.kinds import KINDS
 from ..core.fields.declared import from_file, to_file
 from . import checks
-from .database import insert, transaction
+from .database import hit, insert, transaction
 from .tables import Counts, Tables
 
 FORMAT, VERSION = "zesty-plum-drill", 1
@@ -98,23 +98,24 @@ def eye(db: sqlite3.Connection, number: int) -> Eye:
 def person(db: sqlite3.Connection, said: Person, now: str) -> Eye:
     """The person of a name, who is new if nobody has it."""
     name = said.name
-    row = db.execute("SELECT * FROM eye WHERE name = ?", (name,)).fetchone()
-    if row is not None:
-        return _eye(row)
     with transaction(db):
+        row = db.execute("SELECT * FROM eye WHERE name = ?", (name,)).fetchone()
+        if row is not None:
+            return _eye(row)
         if db.execute("SELECT count(*) FROM eye").fetchone()[0] >= MOST_EYES:
             raise PlumError(f"{MOST_EYES} people are here already.")
         made = db.execute("INSERT INTO eye (name, made_at) VALUES (?, ?)", (name, now))
-    return eye(db, int(made.lastrowid or 0))
+        return eye(db, int(made.lastrowid or 0))
 
 
 def screen(db: sqlite3.Connection, number: int, darks: int, lights: int, now: str) -> None:
     """What somebody saw of a screen's darkest and lightest steps."""
     with transaction(db):
-        db.execute(
+        done = db.execute(
             "UPDATE eye SET screen_at = ?, darks = ?, lights = ? WHERE id = ?",
             (now, darks, lights, number),
         )
+        hit(done, "Nobody of that name is here any more.")
 
 
 def use(db: sqlite3.Connection, number: int | None) -> None:
@@ -194,10 +195,10 @@ def same(db: sqlite3.Connection, drill: Drill) -> list[Drill]:
     return [_drill(db, row) for row in rows] if drill.fixed else []
 
 
-def answer(db: sqlite3.Connection, drill: int, given: Answer) -> None:
-    """Keep an answer; one that was given stays as it is."""
+def answer(db: sqlite3.Connection, drill: int, given: Answer) -> bool:
+    """Keep an answer; one that was given stays as it is. Returns whether this one was kept."""
     with transaction(db):
-        db.execute(
+        done = db.execute(
             "INSERT INTO drill_answer (drill, number, question, said, right, measure, size, "
             "seconds, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING",
             (
@@ -212,12 +213,14 @@ def answer(db: sqlite3.Connection, drill: int, given: Answer) -> None:
                 given.at,
             ),
         )
+    return bool(done.rowcount)
 
 
 def remove(db: sqlite3.Connection, number: int, now: str | None) -> None:
     """Remove a drill with its answers, or with no moment take it back."""
     with transaction(db):
-        db.execute("UPDATE drill SET deleted_at = ? WHERE id = ?", (now, number))
+        done = db.execute("UPDATE drill SET deleted_at = ? WHERE id = ?", (now, number))
+        hit(done, "This drill is not there any more.")
 
 
 # ---- passed on -----------------------------------------------------------------------------------

@@ -16,7 +16,7 @@ from ..core.notes.recurring import Tried
 from ..core.notes.said import KEPT, LINE, OPEN, Said
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
 from . import checks, slips
-from .database import insert, transaction
+from .database import hit, insert, transaction
 from .tables import Counts, Tables
 
 MOST, MOST_PICTURES, MOST_PLANS = 20_000, 12, 500
@@ -52,6 +52,12 @@ class Trial(Said):
         kept = None if self.kept == OPEN else self.kept == KEPT
         own = {t for t in self.tags if t not in {*TAGS, *SEEN.values()}}
         return Tried(self.before, self.after, kept, (*self.words, *sorted(own)))
+
+    @property
+    def written(self) -> tuple[object, ...]:
+        """What its form writes; pictures and ticks have forms of their own."""
+        told = tuple(getattr(self, name) for name in SAID)
+        return (*told, self.tags, self.scene, self.case)
 
     @property
     def draft(self) -> bool:
@@ -154,26 +160,30 @@ def change(db: sqlite3.Connection, trial: Trial) -> None:
     """A trial, written anew."""
     values = _values(trial)
     with transaction(db):
-        db.execute(
-            f"UPDATE trial SET {', '.join(f'{k} = :{k}' for k in values)} WHERE id = :id",
+        done = db.execute(
+            f"UPDATE trial SET {', '.join(f'{k} = :{k}' for k in values)} "
+            "WHERE id = :id AND deleted_at IS NULL",
             {**values, "id": trial.id},
         )
+        hit(done, "This note was removed meanwhile, so nothing was changed. Undo that first.")
 
 
 def remove(db: sqlite3.Connection, table: str, number: int, now: str | None) -> None:
     """Remove a trial or a plan, or with no moment take it back."""
     with transaction(db):
-        db.execute(f"UPDATE {table} SET deleted_at = ? WHERE id = ?", (now, number))
+        done = db.execute(f"UPDATE {table} SET deleted_at = ? WHERE id = ?", (now, number))
+        hit(done, "It is not there any more.")
 
 
 def hang(db: sqlite3.Connection, trial_id: int, picture: str, off: bool = False) -> Trial:
     """Hang a picture of one's own on a trial, or take it off."""
-    trial = get(db, trial_id)
-    rest = tuple(p for p in trial.pictures if p != picture)
-    made = replace(trial, pictures=rest if off else (*rest, picture))
-    if len(made.pictures) > MOST_PICTURES:
-        raise PlumError(f"{MOST_PICTURES} pictures hang on this note already.")
-    change(db, made)
+    with transaction(db):
+        trial = get(db, trial_id)
+        rest = tuple(p for p in trial.pictures if p != picture)
+        made = replace(trial, pictures=rest if off else (*rest, picture))
+        if len(made.pictures) > MOST_PICTURES:
+            raise PlumError(f"{MOST_PICTURES} pictures hang on this note already.")
+        change(db, made)
     return made
 
 
@@ -248,26 +258,27 @@ def mark(
     picture: str | None = None,
 ) -> Single:  # fmt: skip
     """Mark a cell of a plan, or put the picture in it that came back."""
-    one = single(db, number)
-    if cell[0] not in one.plan.lights or cell[1] not in one.plan.places:
-        raise PlumError("This plan has no such light or place.")
     if how is not None and how not in singly.MARKS:
         raise PlumError(f"A place is {', '.join(singly.MARKS.values())}.")
-    marks, pictures = dict(one.marks), dict(one.pictures)
-    if how is not None:
-        marks[cell] = how
-    if picture is not None:
-        pictures[cell] = picture
-    rows = [
-        [light, place, marks.get((light, place), ""), pictures.get((light, place), "")]
-        for light, place in {**marks, **pictures}
-    ]
     with transaction(db):
-        db.execute(
-            "UPDATE single SET marks = ? WHERE id = ?",
+        one = single(db, number)
+        if cell[0] not in one.plan.lights or cell[1] not in one.plan.places:
+            raise PlumError("This plan has no such light or place.")
+        marks, pictures = dict(one.marks), dict(one.pictures)
+        if how is not None:
+            marks[cell] = how
+        if picture is not None:
+            pictures[cell] = picture
+        rows = [
+            [light, place, marks.get((light, place), ""), pictures.get((light, place), "")]
+            for light, place in {**marks, **pictures}
+        ]
+        done = db.execute(
+            "UPDATE single SET marks = ? WHERE id = ? AND deleted_at IS NULL",
             (json.dumps(rows, ensure_ascii=False), number),
         )
-    return single(db, number)
+        hit(done, "This plan was removed meanwhile, so nothing was marked. Undo that first.")
+        return single(db, number)
 
 
 # ---- backup --------------------------------------------------------------------------------------

@@ -6,17 +6,19 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field, replace
 from datetime import date
 
-from ..core.base.errors import NotFound, PlumError
+from ..core.base.errors import Gone, NotFound, PlumError
+from ..core.base.text import shortened
 from ..core.fields.declared import checked
 from ..core.outing.day import Day
 from ..core.outing.shoot import MOST_NAME, Shoot
 from ..core.reckon.sun import Place
 from . import checks
-from .database import transaction
+from .database import hit, transaction
 from .tables import Counts, Tables
 
 MOST, MOST_SHOOTS, MOST_SAID = 500, 40, 20_000
 STEP = 5  # minutes
+LOST_SHOOT = "This shoot is not on this day any more, so nothing was changed."
 OWN = ("case", "slot", "scene")  # of a row, beside what is said of its shoot
 
 
@@ -124,25 +126,36 @@ def _values(day: Day) -> dict[str, str]:
 def change(db: sqlite3.Connection, outing_id: int, day: Day) -> Outing:
     """A day, written anew; its shoots stay, and their light follows."""
     with transaction(db):
+        _live(db, outing_id)
         db.execute(
             "UPDATE outing SET name = :name, date = :date, said = :said WHERE id = :id",
             {**_values(day), "id": outing_id},
         )
-    return get(db, outing_id)
+        return get(db, outing_id)
+
+
+def _live(db: sqlite3.Connection, outing_id: int) -> None:
+    """Gone where a day is in the trash."""
+    if get(db, outing_id).deleted:
+        raise Gone(
+            "This day was deleted meanwhile, so nothing was changed. Take it back first: undo, or "
+            "the list of days."
+        )
 
 
 def delete(db: sqlite3.Connection, outing_id: int, now: str | None) -> Outing:
     """Delete a day, or with no moment take it back."""
     with transaction(db):
         db.execute("UPDATE outing SET deleted_at = ? WHERE id = ?", (now, outing_id))
-    return get(db, outing_id)
+        return get(db, outing_id)
 
 
 def duplicate(db: sqlite3.Connection, outing_id: int, now: str) -> Outing:
     """The same day again, to be moved to another date."""
-    old = get(db, outing_id)
-    day = replace(old.said, name=f"{old.name}, again"[:MOST_NAME])
-    return add(db, day, now, old.rows)
+    with transaction(db):
+        old = get(db, outing_id)
+        day = replace(old.said, name=f"{shortened(old.name, MOST_NAME - 7)}, again")
+        return add(db, day, now, old.rows)
 
 
 def _write(db: sqlite3.Connection, outing_id: int, row: Row) -> int:
@@ -160,11 +173,14 @@ def _text(row: Row) -> str:
 def put_shoot(db: sqlite3.Connection, outing_id: int, row: Row) -> int:
     """A shoot more, or one written anew where it has an id; returns its id."""
     with transaction(db):
+        _live(db, outing_id)
         if row.id:
-            db.execute(
-                "UPDATE outing_shoot SET said = ? WHERE id = ? AND outing = ?",
+            done = db.execute(
+                "UPDATE outing_shoot SET said = ? WHERE id = ? AND outing = ? "
+                "AND removed_at IS NULL",
                 (_text(row), row.id, outing_id),
             )
+            hit(done, LOST_SHOOT)
             return row.id
         many = db.execute(
             "SELECT count(*) FROM outing_shoot WHERE outing = ? AND removed_at IS NULL",
@@ -178,10 +194,20 @@ def put_shoot(db: sqlite3.Connection, outing_id: int, row: Row) -> int:
 def remove_shoot(db: sqlite3.Connection, outing_id: int, shoot_id: int, now: str | None) -> None:
     """Remove a shoot, or with no moment take it back."""
     with transaction(db):
-        db.execute(
+        _live(db, outing_id)
+        done = db.execute(
             "UPDATE outing_shoot SET removed_at = ? WHERE id = ? AND outing = ?",
             (now, shoot_id, outing_id),
         )
+        hit(done, LOST_SHOOT)
+
+
+def shoot(outing: Outing, shoot_id: int) -> Row:
+    """A shoot of a day; Gone where it was taken off."""
+    for row in outing.rows:
+        if row.id == shoot_id:
+            return row
+    raise Gone(LOST_SHOOT)
 
 
 def moved(row: Row, minutes: int) -> Row:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from ..core.base.errors import PlumError
 from ..core.kit import card
 from ..core.kit.state import State, shipped
-from .cases import HOWS, Case, listed, plan_of
+from .cases import HOWS, Case, in_use, listed, plan_of
 from .database import transaction
 
 CARD, TYPED, CARRIED_OUT = HOWS
@@ -24,13 +24,14 @@ class Reading:
 
 def keep(db: sqlite3.Connection, case: Case, found: State, how: str, now: str) -> int:
     """Keep what was found; what was not read stays as it was found before."""
-    before = last(db, case)
-    if before:
-        now_ = found.now if found.now is not None else before.state.now
-        slots_ = {**before.state.slots, **found.slots}
-        found = State(slots_, now_, {**before.state.beside, **found.beside})
-    text = card.files(case.camera, found, case.called, now)[f"{card.FOLDER}/{card.CARD}"]
     with transaction(db):
+        in_use(db, case.id)
+        before = last(db, case)
+        if before:
+            now_ = found.now if found.now is not None else before.state.now
+            slots_ = {**before.state.slots, **found.slots}
+            found = State(slots_, now_, {**before.state.beside, **found.beside})
+        text = card.files(case.camera, found, case.called, now)[f"{card.FOLDER}/{card.CARD}"]
         made = db.execute(
             "INSERT INTO kit_reading (case_id, read_at, how, card) VALUES (?, ?, ?, ?)",
             (case.id, now, how, text),

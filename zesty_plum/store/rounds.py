@@ -13,7 +13,7 @@ from ..core.judge.ranking import Choice, length
 from ..core.recipe import Recipe, from_data, to_data
 from ..core.scenes import entry
 from . import checks
-from .database import transaction
+from .database import hit, transaction
 from .tables import Counts, Tables
 
 if TYPE_CHECKING:
@@ -163,21 +163,23 @@ def begin(
     return int(made.lastrowid or 0)
 
 
-def answer(db: sqlite3.Connection, round_id: int, number: int, choice: Choice) -> None:
+def answer(db: sqlite3.Connection, round_id: int, number: int, choice: Choice) -> bool:
     """Keep the answer to a question; one that was answered already, in another window, stays as it
-    is."""
+    is. Returns whether this one was kept."""
     if choice.won not in WON:
         raise PlumError("An answer is left, right or can't tell.")
     with transaction(db):
         count = db.execute(
             "SELECT count(*) FROM blind_answer WHERE blind = ?", (round_id,)
         ).fetchone()[0]
-        if count == number < MOST_ANSWERS:
-            db.execute(
-                "INSERT INTO blind_answer (blind, number, left_look, right_look, scene, won) "
-                "VALUES (?, ?, ?, ?, ?, ?)",
-                (round_id, number, choice.left, choice.right, choice.scene, choice.won),
-            )
+        if count != number or number >= MOST_ANSWERS:
+            return False
+        db.execute(
+            "INSERT INTO blind_answer (blind, number, left_look, right_look, scene, won) "
+            "VALUES (?, ?, ?, ?, ?, ?)",
+            (round_id, number, choice.left, choice.right, choice.scene, choice.won),
+        )
+        return True
 
 
 def take_back(db: sqlite3.Connection, round_id: int) -> None:
@@ -200,7 +202,8 @@ def end(db: sqlite3.Connection, round_id: int, now: str) -> None:
 def delete(db: sqlite3.Connection, round_id: int, now: str | None) -> None:
     """Put a round away, or with no time take it back."""
     with transaction(db):
-        db.execute("UPDATE blind SET deleted_at = ? WHERE id = ?", (now, round_id))
+        done = db.execute("UPDATE blind SET deleted_at = ? WHERE id = ?", (now, round_id))
+        hit(done, "This blind round is not there any more.")
 
 
 def to_file(a_round: Round, answers: bool) -> str:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from ..core.base.errors import NotFound, PlumError
 from ..core.recipe import MOST_BYTES, MOST_NAME, Recipe, dumps, loads
 from . import checks, shelf
-from .database import transaction
+from .database import hit, transaction
 from .tables import Counts, Tables
 
 MOST_VERSIONS = 10**6
@@ -177,8 +177,8 @@ def rename(db: sqlite3.Connection, slip_id: int, name: str) -> Slip:
     """Give a slip another name; versions keep the names they were saved under."""
     name = _name(name)
     with transaction(db):
-        if not db.execute("UPDATE slip SET name = ? WHERE id = ?", (name, slip_id)).rowcount:
-            raise NotFound(f"There is no slip {slip_id} to rename.")
+        done = db.execute("UPDATE slip SET name = ? WHERE id = ?", (name, slip_id))
+        hit(done, f"There is no slip {slip_id} to rename.")
         shelf.put(db, slip_id)
         return get(db, slip_id)
 

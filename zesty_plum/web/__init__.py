@@ -15,7 +15,7 @@ from ..store.renders import Renders
 from .frame import context, page, values
 from .frame.screens import rooms, screens
 from .render import overlays, rendering
-from .server import errors, limits, openapi, security, sharing, work
+from .server import errors, limits, once, openapi, security, sharing, work
 from .server.rules import LateRule
 from .ways import begin, dropped, find, onto, take
 
@@ -45,6 +45,7 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     sharing.guard(app)
     app.before_request(_room)
     CSRFProtect(app)
+    once.equip(app)
     for room in rooms():
         for blueprint in room.blueprints:
             app.register_blueprint(blueprint)

@@ -6,9 +6,8 @@ export default () => ({
   init() {
     // What was typed before this script ran stays: the page came with what is said of its picture.
     this.$watch("$store.bench.state.scene", (id) => {
-      const { title = "", light = "" } = sceneOf(id) ?? {};
-      this.$root.querySelector("[name=title]").value = title;
-      this.$root.querySelector("[name=light]").value = light;
+      for (const name of ["title", "light", "revision"])
+        this.$root.querySelector(`[name=${name}]`).value = sceneOf(id)?.[name] ?? "";
     });
   },
   shown: () => Boolean(sceneOf(bench.state.scene)?.own),

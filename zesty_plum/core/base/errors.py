@@ -9,6 +9,10 @@ class NotFound(PlumError):
     """Something was asked for that is not there."""
 
 
+class Gone(PlumError):
+    """What should be changed was removed meanwhile; nothing was changed."""
+
+
 class Refused(PlumError):
     """Fields of a form or a file that do not fit. `faults` says of each, by its name there, what is
     wrong, to be shown beside it; the sentence names the first by its label."""
@@ -16,3 +20,7 @@ class Refused(PlumError):
     def __init__(self, faults: dict[str, str], sentence: str) -> None:
         super().__init__(sentence)
         self.faults = faults
+
+
+class Changed(Refused):
+    """What a form was drawn from was changed meanwhile; `faults` says what stands there now."""

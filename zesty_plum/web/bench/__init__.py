@@ -81,7 +81,8 @@ def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dic
         "reference": _places(reference),
         "referenceName": f"version {slip.version}" if slip else "as shipped",
         "scenes": [
-            {key: s.get(key, "") for key in ("id", "line", "title", "own", "light")} for s in row
+            {key: s.get(key, "") for key in ("id", "line", "title", "own", "light", "revision")}
+            for s in row
         ],
         "slip": slip.id if slip else None,
         "version": slip.version if slip else None,

@@ -158,7 +158,8 @@ def answered(number: int, place: int) -> ResponseReturnValue:
         found = asked.verdict(said)
         seconds = within_or(request.form.get("seconds", ""), 0.0, 3600.0, 0.0)
         given = Answer(at, asked.data, said, found.right, found.measure, found.size, seconds, now())
-        drills.answer(db(), number, given)
+        if not drills.answer(db(), number, given):
+            tell("That was answered already, in another window; that answer stays.", "note")
     return redirect(url_for("drill.ask", number=number, place=place))
 
 

@@ -13,7 +13,7 @@ from ...core.kit.typed import MOST_LETTERS as MOST_TYPED
 from ...core.lists import MOST_LETTERS
 from ...core.pictures import MOST_BYTES
 from ...core.recipe import search
-from ...store import drills, rounds
+from ...store import database, drills, rounds
 from ...store.pictures import MOST_TITLE
 from ...store.shelf import TAG_LENGTH
 from ..server.sharing import is_shared
@@ -102,4 +102,5 @@ def equip(app: Flask) -> None:
     """Give every template what all of them use."""
     app.context_processor(_words)
     app.jinja_env.bytecode_cache = FileSystemBytecodeCache(str(compiled.templates()), "%s.jinja")
+    app.jinja_env.filters["revision"] = database.revision
     app.jinja_env.filters["when"] = lambda stamp: stamp[:16].replace("T", " ")

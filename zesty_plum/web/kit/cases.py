@@ -21,7 +21,9 @@ from ...core.pictures.write import preview
 from ...core.recipe import make
 from ...store import cases, readings, slips
 from ...store.cases import Case, Put
+from ...store.database import transaction
 from ..frame.context import db, now, sent_file, tell, went
+from ..frame.drawn import FIELD, drawn_from
 from ..frame.values import identity
 from ..papers import sent_case
 from ..render import address
@@ -70,6 +72,7 @@ def one(case_id: int) -> str:
         idle=seen.idle(at, now()),
         escape=seen.escape(case, State(beside=cases.beside_of(db(), case))),
         beside=_beside(case),
+        drawn_plan=cases.whole(db(), case),
         wrong={s.id: s for s in at.settings},
         sets=sets.sets().values(),
         wanted=_set_asked(case),
@@ -133,7 +136,10 @@ def add() -> ResponseReturnValue:
 @blueprint.post("/cases/<int:case_id>")
 def change(case_id: int) -> ResponseReturnValue:
     """What is said of a camera."""
-    case = cases.change(db(), case_id, from_form(About, request.form))
+    with transaction(db()):
+        here = cases.get(db(), case_id)
+        drawn_from(here.about, here.called, here.about)
+        case = cases.change(db(), case_id, from_form(About, request.form))
     tell(f"{case.called} is kept.", "done")
     return redirect(url_for("cases.one", case_id=case.id))
 
@@ -158,37 +164,46 @@ def back(case_id: int) -> ResponseReturnValue:
 @blueprint.post("/cases/<int:case_id>/slots/<key>")
 def put(case_id: int, key: str) -> ResponseReturnValue:
     """Put a slip's newest version, or one of its versions, into a slot."""
+    return _put_slip(case_id, key, request.values.get(FIELD, ""))
+
+
+def _put_slip(case_id: int, key: str, drawn: str) -> ResponseReturnValue:
     slip_id = identity(request.form.get("slip", ""))
     if slip_id is None:
         raise PlumError("No slip was chosen. Choose one for this slot.")
-    slip = slips.get(db(), slip_id, identity(request.form.get("version", "")))
-    before = cases.slots_of(db(), case_id).get(key)
-    why = request.form.get("why", before.why if before else "")
-    scene = request.form.get("scene") or (before.scene if before else "")
-    made = Put(key, slip.id, slip.version, slip.recipe, why, scene, now(), None)
-    undo = cases.put(db(), case_id, made)
-    at = seen.labelled(cases.get(db(), case_id), key)
+    with transaction(db()):
+        slip = slips.get(db(), slip_id, identity(request.form.get("version", "")))
+        at = seen.labelled(cases.get(db(), case_id), key)
+        before = cases.slots_of(db(), case_id).get(key)
+        drawn_from(before, at, drawn=drawn)
+        why = request.form.get("why", before.why if before else "")
+        scene = request.form.get("scene") or (before.scene if before else "")
+        made = Put(key, slip.id, slip.version, slip.recipe, why, scene, now(), None)
+        undo = cases.put(db(), case_id, made)
     tell(f"'{slip.name}' stands in {at}.", f"undo:{url_for('cases.undo', change=undo)}")
     return went(_back_to(case_id, key))
 
 
 @blueprint.post("/put")
 def put_from_slip() -> ResponseReturnValue:
-    """The same from a slip's own page: `at` is a camera and a slot, as 3:c1."""
-    case_id, _, key = request.form.get("at", "").partition(":")
+    """The same from a slip's own page: `at` is a camera, a slot and what it was drawn from, as
+    3:c1:77aa0123456789ff."""
+    case_id, key, drawn = ([*request.form.get("at", "").split(":"), "", ""])[:3]
     if identity(case_id) is None:
         raise PlumError("No slot was chosen. Choose one of your cameras' slots.")
-    return put(identity(case_id) or 0, key)
+    return _put_slip(identity(case_id) or 0, key, drawn)
 
 
 @blueprint.post("/cases/<int:case_id>/slots/<key>/shelf")
 def shelf(case_id: int, key: str) -> ResponseReturnValue:
     """Make a slot the one to go back to: as shipped."""
-    case = cases.get(db(), case_id)
-    slot_of(case.camera, key)
-    recipe = make("On the shelf", case.body, dict(shipped(case.camera).slots[key].dials))
-    made = Put(key, None, 0, recipe, "as shipped, the way back", "", now(), None)
-    undo = cases.put(db(), case_id, made)
+    with transaction(db()):
+        case = cases.get(db(), case_id)
+        slot_of(case.camera, key)
+        drawn_from(cases.slots_of(db(), case_id).get(key), seen.labelled(case, key))
+        recipe = make("On the shelf", case.body, dict(shipped(case.camera).slots[key].dials))
+        made = Put(key, None, 0, recipe, "as shipped, the way back", "", now(), None)
+        undo = cases.put(db(), case_id, made)
     words = f"{seen.labelled(case, key)} is the way back."
     tell(words, f"undo:{url_for('cases.undo', change=undo)}")
     return redirect(_back_to(case_id, key))
@@ -197,8 +212,10 @@ def shelf(case_id: int, key: str) -> ResponseReturnValue:
 @blueprint.post("/cases/<int:case_id>/slots/<key>/clear")
 def clear(case_id: int, key: str) -> ResponseReturnValue:
     """Plan nothing for a slot."""
-    undo = cases.clear(db(), case_id, key, now())
-    at = seen.labelled(cases.get(db(), case_id), key)
+    with transaction(db()):
+        at = seen.labelled(cases.get(db(), case_id), key)
+        drawn_from(cases.slots_of(db(), case_id).get(key), at)
+        undo = cases.clear(db(), case_id, key, now())
     tell(f"Nothing is planned for {at}.", f"undo:{url_for('cases.undo', change=undo)}")
     return redirect(_back_to(case_id, key))
 
@@ -221,7 +238,9 @@ def set_beside(case_id: int) -> ResponseReturnValue:
             if request.form.get(d.id)
         }
         words = f"What stands beside the look of {case.called} is kept."
-    undo = cases.set_beside(db(), case_id, values, now())
+    with transaction(db()):
+        drawn_from(cases.beside_of(db(), case), f"What stands beside the look of {case.called}")
+        undo = cases.set_beside(db(), case_id, values, now())
     tell(words, f"undo:{url_for('cases.undo', change=undo)}")
     return redirect(_back_to(case_id))
 
@@ -229,8 +248,18 @@ def set_beside(case_id: int) -> ResponseReturnValue:
 @blueprint.post("/undo/<int:change>")
 def undo(change: int) -> ResponseReturnValue:
     """Put a plan back as it was before a change."""
-    case_id = cases.undo(db(), change)
-    tell("It is as it was.", "done")
+    case_id, stay = cases.undo(db(), change)
+    case = cases.get(db(), case_id)
+    named = [
+        case.camera.beside_by_id[k].label
+        if k in case.camera.beside_by_id
+        else seen.labelled(case, k)
+        for k in stay
+    ]
+    if named:
+        tell(f"{' and '.join(named)}: changed again since, so this stays as it is now.", "note")
+    else:
+        tell("It is as it was.", "done")
     return redirect(_back_to(case_id))
 
 

@@ -18,7 +18,9 @@ from ...core.scenes.scene import Scene
 from ...core.translate import scene_appearance, scene_colours, translate
 from ...store import cases, readings, slips
 from ...store.cases import Case, Put
+from ...store.database import transaction
 from ..frame.context import db, now, tell, went
+from ..frame.drawn import drawn_from
 from ..frame.values import choice, identity
 from ..render import address, measured
 from ..server.work import long_work
@@ -33,15 +35,20 @@ WAYS = ("right", "keep", "leave", "newest")
 def settle(case_id: int, key: str) -> ResponseReturnValue:
     """Settle a difference: put the body right, keep what is there as a new version of the slip,
     leave it so, or plan the slip's newest version."""
-    case = cases.get(db(), case_id)
     how = choice("how", request.form.get("how", ""), WAYS)
+    with transaction(db()):
+        return _settled(cases.get(db(), case_id), key, how)
+
+
+def _settled(case: Case, key: str, how: str) -> ResponseReturnValue:
     at = next((p for p in seen.standing(case).places if p.key == key), None)
     if at is None or at.put is None:
         raise PlumError("Nothing is planned for this slot. Put a slip into it first.")
     if how == "right":
-        return redirect(url_for("settling.presses_page", case_id=case_id))
+        return redirect(url_for("settling.presses_page", case_id=case.id))
     there = at.found.there if at.found else None
     label = seen.labelled(case, key)
+    drawn_from(at.put, label)
     if how == "newest" and at.put.slip is not None:
         made = slips.get(db(), at.put.slip)
         words = f"{label} is planned with version {made.version}."
@@ -61,9 +68,9 @@ def settle(case_id: int, key: str) -> ResponseReturnValue:
         held = {d.id: there.dials[d.id] for d in case.camera.held}
         old = at.put
         put = Put(key, old.slip, old.version, old.recipe, old.why, old.scene, old.put_at, held)
-    undo = cases.put(db(), case_id, put)
+    undo = cases.put(db(), case.id, put)
     tell(words, f"undo:{url_for('cases.undo', change=undo)}")
-    return redirect(url_for("cases.one", case_id=case_id, slot=key))
+    return redirect(url_for("cases.one", case_id=case.id, slot=key))
 
 
 @blueprint.get("/cases/<int:case_id>/slots/<key>/words")
@@ -111,12 +118,15 @@ def presses_page(case_id: int) -> str:
 @blueprint.post("/cases/<int:case_id>/presses")
 def ticked(case_id: int) -> ResponseReturnValue:
     """All was pressed: the camera stands as planned now."""
-    case = cases.get(db(), case_id)
-    plan, last = cases.plan_of(db(), case), readings.last(db(), case)
-    done = [step.slot for step in seen.standing(case, pictures=False).steps if step.slot]
-    if last and last.state.now is not None and done:  # what was saved last is what is set
-        plan = replace(plan, now={**last.state.now, **plan.slots[done[-1]].dials})
-    readings.keep(db(), case, plan, readings.CARRIED_OUT, now())
+    with transaction(db()):
+        case = cases.get(db(), case_id)
+        steps = seen.standing(case, pictures=False).steps
+        drawn_from(steps, f"What is to be pressed on {case.called}")
+        plan, last = cases.plan_of(db(), case), readings.last(db(), case)
+        done = [step.slot for step in steps if step.slot]
+        if last and last.state.now is not None and done:  # what was saved last is what is set
+            plan = replace(plan, now={**last.state.now, **plan.slots[done[-1]].dials})
+        readings.keep(db(), case, plan, readings.CARRIED_OUT, now())
     tell(f"{case.called} stands as planned, as far as it was pressed.", "done")
     return redirect(url_for("cases.one", case_id=case_id))
 
@@ -141,7 +151,9 @@ def borrowed(case_id: int) -> ResponseReturnValue:
         came = readings.last(db(), case)
         reading = case.came or (came.id if came else None)
         puts = [put for put, _ in moved if put is not None]
-        undo = cases.plan_anew(db(), case.id, puts, beside, now(), own.id, reading)
+        with transaction(db()):
+            drawn_from(cases.whole(db(), case), f"The plan of {case.called}")
+            undo = cases.plan_anew(db(), case.id, puts, beside, now(), own.id, reading)
     for words in [words for _, words in moved if words][:MOST_WORDS]:
         tell(words, "note")
     back = url_for("cases.undo", change=undo)
@@ -172,7 +184,12 @@ def _shown_on(put: Put) -> Scene:
 @blueprint.post("/cases/<int:case_id>/given-back")
 def given_back(case_id: int) -> ResponseReturnValue:
     """Plan what stood in a borrowed camera when it was read first, so that it can be put back."""
-    case = cases.get(db(), case_id)
+    with transaction(db()):
+        return _given_back(cases.get(db(), case_id))
+
+
+def _given_back(case: Case) -> ResponseReturnValue:
+    drawn_from(cases.whole(db(), case), f"The plan of {case.called}")
     every = readings.listed_of(db(), case, MOST_READINGS)
     first = next((r.state for r in every if r.id == case.came), None)
     if first is None:
@@ -184,7 +201,7 @@ def given_back(case_id: int) -> ResponseReturnValue:
     cases.plan_anew(db(), case.id, puts, first.beside, now())
     many = total(presses(case.camera, every[0].state, cases.plan_of(db(), case)))
     tell(f"{case.called} is planned as it came: {many} presses, or a settings card.", "done")
-    return redirect(url_for("settling.presses_page", case_id=case_id))
+    return redirect(url_for("settling.presses_page", case_id=case.id))
 
 
 # ---- matching ------------------------------------------------------------------------------------

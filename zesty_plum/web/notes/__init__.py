@@ -16,8 +16,10 @@ from ...core.notes.said import CAME, LINE, Said, tags_of
 from ...core.recipe import Recipe, dumps, loads
 from ...core.recipe.search import parse
 from ...store import cases, notes, shelf, slips
+from ...store.database import revision, transaction
 from ...store.notes import Trial
 from ..frame.context import db, now, pictures, sent_file, tell, went
+from ..frame.drawn import drawn_from
 from ..frame.screens import Room
 from ..frame.values import identity, place
 from ..render import address, measured
@@ -170,7 +172,11 @@ def one(trial_id: int) -> str:
 @blueprint.post("/<int:trial_id>")
 def change(trial_id: int) -> ResponseReturnValue:
     """A trial, written anew."""
-    notes.change(db(), _sent(notes.get(db(), trial_id)))
+    made = _sent(notes.get(db(), trial_id))  # renders, so before anybody else has to wait
+    with transaction(db()):
+        now_ = notes.get(db(), trial_id)
+        drawn_from(now_.written, "This note", now_)
+        notes.change(db(), replace(made, pictures=now_.pictures, answered_at=now_.answered_at))
     tell("The note is kept.", "done")
     return redirect(url_for("notes.page") + f"#n{trial_id}")
 
@@ -178,8 +184,9 @@ def change(trial_id: int) -> ResponseReturnValue:
 @blueprint.post("/<int:trial_id>/remove")
 def remove(trial_id: int) -> ResponseReturnValue:
     """Remove a trial."""
-    notes.get(db(), trial_id)
-    notes.remove(db(), "trial", trial_id, now())
+    with transaction(db()):
+        notes.get(db(), trial_id)
+        notes.remove(db(), "trial", trial_id, now())
     tell("The note was removed.", f"undo:{url_for('notes.back', trial_id=trial_id)}")
     return redirect(url_for("notes.page"))
 
@@ -195,10 +202,14 @@ def back(trial_id: int) -> ResponseReturnValue:
 @blueprint.post("/<int:trial_id>/answered")
 def answered(trial_id: int) -> ResponseReturnValue:
     """Tick an open question, or open it again."""
-    trial = notes.get(db(), trial_id)
-    done = trial.answered_at is None
-    notes.change(db(), replace(trial, answered_at=now() if done else None))
-    undo = f"undo:{url_for('notes.answered', trial_id=trial_id)}"
+    with transaction(db()):
+        trial = notes.get(db(), trial_id)
+        drawn_from(trial.answered_at, "This question")
+        done = trial.answered_at is None
+        after = now() if done else None
+        notes.change(db(), replace(trial, answered_at=after))
+    back = url_for("notes.answered", trial_id=trial_id, revision=revision(after))
+    undo = f"undo:{back}"
     tell(f"“{trial.next}” is {'answered' if done else 'open again'}.", undo)
     return redirect(url_for("notes.page"))
 
@@ -212,8 +223,9 @@ def hang(trial_id: int) -> ResponseReturnValue:
         file = sent_file("Choose a picture.")
         with long_work("Taking it in", rank=Rank.LARGE):
             picture = pictures().add(db(), file.read(), str(file.filename), now()).id
-    pictures().get(db(), picture)
-    notes.hang(db(), trial_id, picture, off=request.form.get("off") == "1")
+    with transaction(db()):
+        pictures().get(db(), picture)
+        notes.hang(db(), trial_id, picture, off=request.form.get("off") == "1")
     return went(url_for("notes.one", trial_id=trial_id))
 
 

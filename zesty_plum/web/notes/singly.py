@@ -11,8 +11,10 @@ from ...core.notes import singly
 from ...core.pictures import metadata
 from ...core.recipe import Recipe
 from ...store import notes, shelf, slips
+from ...store.database import transaction
 from ...store.notes import Single
 from ..frame.context import db, now, pictures, sent_file, tell, went
+from ..frame.drawn import drawn_from
 from ..frame.values import identity
 from ..render import address
 from ..server.turns import Rank
@@ -147,15 +149,20 @@ def mark(number: int) -> ResponseReturnValue:
         file = sent_file("Choose a picture.")
         with long_work("Taking it in", rank=Rank.LARGE):
             picture = pictures().add(db(), file.read(), str(file.filename), now()).id
-    notes.mark(db(), number, cell, form.get("mark"), picture)
+    with transaction(db()):
+        if form.get("mark") is not None:
+            now_ = notes.single(db(), number).marks.get(cell, "")
+            drawn_from(now_, "This place")
+        notes.mark(db(), number, cell, form.get("mark"), picture)
     return went(url_for("singly.one", number=number))
 
 
 @blueprint.post("/<int:number>/remove")
 def remove(number: int) -> ResponseReturnValue:
     """Remove a plan."""
-    notes.single(db(), number)
-    notes.remove(db(), "single", number, now())
+    with transaction(db()):
+        notes.single(db(), number)
+        notes.remove(db(), "single", number, now())
     tell("The plan was removed.", f"undo:{url_for('singly.back', number=number)}")
     return redirect(url_for("notes.page"))
 

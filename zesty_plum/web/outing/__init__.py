@@ -26,9 +26,11 @@ from ...core.outing.sunlight import BEARINGS
 from ...core.pictures.write import preview
 from ...core.recipe import Recipe, make
 from ...store import cases, notes, outings
+from ...store.database import transaction
 from ...store.notes import Trial
-from ...store.outings import Outing, Row
+from ...store.outings import Row
 from ..frame.context import db, now, number, sent_file, tell, went
+from ..frame.drawn import drawn_from
 from ..frame.screens import Room
 from ..frame.values import identity
 from ..render import address
@@ -180,7 +182,7 @@ def fits(outing_id: int, shoot_id: int) -> Response:
     """The slot that fits a shoot, worked out by rendering and judging what stands in the slots."""
     outing = outings.get(db(), outing_id)
     with long_work("Looking for a slot that fits"):
-        found = day.fits(outing, _row(outing, shoot_id), wait=True)
+        found = day.fits(outing, outings.shoot(outing, shoot_id), wait=True)
     return jsonify(_fits(found))
 
 
@@ -209,7 +211,10 @@ def add() -> ResponseReturnValue:
 @blueprint.post("/<int:outing_id>")
 def change(outing_id: int) -> ResponseReturnValue:
     """A day written anew; another date brings another light."""
-    made = outings.change(db(), outing_id, _sent_day())
+    with transaction(db()):
+        said = outings.get(db(), outing_id).said
+        drawn_from(said, "This day", said)
+        made = outings.change(db(), outing_id, _sent_day())
     tell(f"{made.name} is kept.", "done")
     return redirect(url_for("outing.one", outing_id=outing_id))
 
@@ -305,9 +310,12 @@ def bring() -> ResponseReturnValue:
 @blueprint.post("/<int:outing_id>/shoots")
 def put_shoot(outing_id: int) -> ResponseReturnValue:
     """A shoot more, or one written anew."""
-    outings.get(db(), outing_id)
     row = _sent_row()
-    made = outings.put_shoot(db(), outing_id, row)
+    with transaction(db()):
+        if row.id:
+            now_ = outings.shoot(outings.get(db(), outing_id), row.id)
+            drawn_from(now_, "This shoot", now_.shoot)
+        made = outings.put_shoot(db(), outing_id, row)
     tell(f"{row.shoot.title} is planned.", "done")
     return redirect(url_for("outing.one", outing_id=outing_id, shoot=made))
 
@@ -343,36 +351,32 @@ def try_shoot(outing_id: int) -> Response:
 @blueprint.post("/<int:outing_id>/shoots/<int:shoot_id>/use")
 def use(outing_id: int, shoot_id: int) -> ResponseReturnValue:
     """Take the slot that was suggested."""
-    outing = outings.get(db(), outing_id)
-    row = _row(outing, shoot_id)
     case, _, slot = request.form.get("at", "").partition(":")
-    outings.put_shoot(db(), outing_id, Row(row.id, row.shoot, identity(case), slot, row.scene))
+    with transaction(db()):
+        row = outings.shoot(outings.get(db(), outing_id), shoot_id)
+        drawn_from(row, "This shoot")
+        outings.put_shoot(db(), outing_id, Row(row.id, row.shoot, identity(case), slot, row.scene))
     return redirect(url_for("outing.one", outing_id=outing_id, shoot=shoot_id))
 
 
 @blueprint.post("/<int:outing_id>/shoots/<int:shoot_id>/move")
 def move(outing_id: int, shoot_id: int) -> ResponseReturnValue:
     """Earlier or later by some minutes."""
-    row = _row(outings.get(db(), outing_id), shoot_id)
     by = request.form.get("by", "").replace("\u2212", "-")
     if not re.fullmatch(r"-?\d{1,4}", by):
         raise PlumError("A shoot is moved by minutes, as 30 or -30.")
-    outings.put_shoot(db(), outing_id, outings.moved(row, int(by)))
+    with transaction(db()):
+        row = outings.shoot(outings.get(db(), outing_id), shoot_id)
+        outings.put_shoot(db(), outing_id, outings.moved(row, int(by)))
     return went(url_for("outing.one", outing_id=outing_id, shoot=shoot_id))
-
-
-def _row(outing: Outing, shoot_id: int) -> Row:
-    found = next((r for r in outing.rows if r.id == shoot_id), None)
-    if found is None:
-        raise PlumError("This shoot is not on this day any more.")
-    return found
 
 
 @blueprint.post("/<int:outing_id>/shoots/<int:shoot_id>/remove")
 def remove_shoot(outing_id: int, shoot_id: int) -> ResponseReturnValue:
     """Take a shoot off the day."""
-    title = _row(outings.get(db(), outing_id), shoot_id).shoot.title
-    outings.remove_shoot(db(), outing_id, shoot_id, now())
+    with transaction(db()):
+        title = outings.shoot(outings.get(db(), outing_id), shoot_id).shoot.title
+        outings.remove_shoot(db(), outing_id, shoot_id, now())
     to = url_for("outing.shoot_back", outing_id=outing_id, shoot_id=shoot_id)
     tell(f"{title} was taken off.", f"undo:{to}")
     return redirect(url_for("outing.one", outing_id=outing_id))

@@ -16,6 +16,7 @@ from ...core.recipe import MOST_AUTHOR, MOST_NAME, MOST_NOTE, Intent, Recipe, ma
 from ...core.scenes.scene import Scene
 from ...core.translate import FROM, origin, origin_of
 from ...store import slips
+from ...store.database import revision
 from ...store.pictures import LIGHTS
 from ..frame.context import db, pictures
 from ..frame.values import choice, identity
@@ -189,6 +190,7 @@ def scene_row() -> list[dict[str, str | bool]]:
                 "story": "",
                 "group": own.light or "yours",
                 "light": own.light,
+                "revision": revision(own),
             }
         )
     return sorted(row, key=lambda s: _ROW.index(str(s["group"])))

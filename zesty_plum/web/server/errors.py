@@ -9,13 +9,15 @@ from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException
 from werkzeug.wrappers import Response
 
-from ...core.base.errors import NotFound, PlumError, Refused
+from ...core.base.errors import Changed, Gone, NotFound, PlumError, Refused
 from ...store import faults as disk
 from ..frame.context import say_now, tell, wants_json
 from ..frame.values import place
 from . import limits
 from .refilled import HERE, refilled
 from .turns import Busy, Superseded
+
+CODES = {NotFound: 404, Gone: 409, Changed: 409}
 
 
 def _page_before() -> str:
@@ -54,8 +56,8 @@ def _say(
 ) -> Response | tuple[Response, int] | tuple[str, int]:
     if wants_json():
         return jsonify(error=message, **({"faults": faults} if faults else {})), code
-    if request.method == "POST" and code in (400, 404) and (back := _page_before()):
-        as_it_was = _as_it_was(back, message, faults or {}) if code == 400 else None
+    if request.method == "POST" and code in (400, 404, 409) and (back := _page_before()):
+        as_it_was = _as_it_was(back, message, faults or {}) if code != 404 else None
         if as_it_was is not None:
             return as_it_was, code
         tell(message, "fault")
@@ -70,7 +72,8 @@ def equip(app: Flask) -> None:
     @app.errorhandler(PlumError)
     def fault(error: PlumError):  # type: ignore[no-untyped-def]
         faults = error.faults if isinstance(error, Refused) else {}
-        return _say(str(error), 404 if isinstance(error, NotFound) else 400, faults)
+        code = next((code for kind, code in CODES.items() if isinstance(error, kind)), 400)
+        return _say(str(error), code, faults)
 
     @app.errorhandler(Superseded)
     def superseded(_: Superseded):  # type: ignore[no-untyped-def]

@@ -16,6 +16,7 @@ Attributes = list[tuple[str, str | None]]
 Sent = MultiDict[str, str]
 VOID = "input"
 HERE = "here"  # the page that a form stood on, told with it, where its address is that of an answer
+ALWAYS_NEW = ("csrf_token", "once", "revision")  # each time that a form is drawn
 NOT_TYPED = ("hidden", "file", "submit", "button", "image", "reset")
 
 
@@ -49,7 +50,7 @@ class _Finder(HTMLParser):
         name = told.get("name")
         if self._open is not None and name:
             self._open.names.add(name)
-            if tag == "input" and told.get("type") == "hidden" and name != "csrf_token":
+            if tag == "input" and told.get("type") == "hidden" and name not in ALWAYS_NEW:
                 self._open.hidden[name] = told.get("value") or ""
 
     def handle_endtag(self, tag: str) -> None:

@@ -11,7 +11,9 @@ from ...core.base.errors import PlumError
 from ...core.recipe import INTENT_WORDS, Recipe, search
 from ...store import cases, shelf, slips
 from ...store import unreadable as cannot_be_read
+from ...store.database import transaction
 from ..frame.context import db, now, number, tell, wants_json
+from ..frame.drawn import drawn_from
 from ..frame.screens import Room
 from ..frame.values import identity, place
 from ..render import address
@@ -208,7 +210,9 @@ def tag() -> Response:
 @blueprint.post("/slips/<int:slip_id>/rename")
 def rename(slip_id: int) -> Response:
     """Another name for a slip."""
-    slip = slips.rename(db(), slip_id, request.form.get("name", ""))
+    with transaction(db()):
+        drawn_from(slips.get(db(), slip_id).name, "The name of this slip")
+        slip = slips.rename(db(), slip_id, request.form.get("name", ""))
     tell(f"It is called '{slip.name}' now.", "done")
     return _back()
 

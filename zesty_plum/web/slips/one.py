@@ -64,14 +64,16 @@ def _eldest(slip: slips.Slip) -> slips.Slip:
     return slip
 
 
-def _places(recipe: Recipe) -> list[tuple[cases.Case, list[Slot]]]:
-    """Slots of the person's cameras that a recipe can be put into."""
+def _places(recipe: Recipe) -> list[tuple[cases.Case, list[tuple[Slot, cases.Put | None]]]]:
+    """Slots of the person's cameras that a recipe can be put into, and what should be in them."""
     bank = bank_of(recipe.camera, recipe.dials)
-    return [
-        (case, [s for s in slots(case.camera) if s.bank in ("", bank)])
-        for case in cases.listed(db())
-        if case.body == recipe.body
-    ]
+    out = []
+    for case in cases.listed(db()):
+        if case.body == recipe.body:
+            puts = cases.slots_of(db(), case.id)
+            fit = [s for s in slots(case.camera) if s.bank in ("", bank)]
+            out.append((case, [(s, puts.get(s.key)) for s in fit]))
+    return out
 
 
 def _edition(recipe: Recipe) -> str:

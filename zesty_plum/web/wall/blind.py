@@ -113,12 +113,14 @@ def choose(round_id: int) -> Response:
         rounds.end(db(), round_id, now())
     elif said in WORDS:
         left, right, scene = _next(a_round)
-        rounds.answer(
+        kept = rounds.answer(
             db(),
             round_id,
             -1 if number is None else number,
             ranking.Choice(left, right, scene, WORDS[said]),
         )
+        if not kept:
+            tell("That was answered already, in another window; that answer stays.", "note")
         if len(rounds.get(db(), round_id).choices) >= a_round.asked:
             rounds.end(db(), round_id, now())
     else:

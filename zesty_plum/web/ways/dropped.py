@@ -8,7 +8,9 @@ from werkzeug.wrappers import Response
 from ...core.base.errors import PlumError
 from ...core.exchange import recipes_in
 from ...store import shelf, slips
+from ...store.database import transaction
 from ..frame.context import db, now, pictures, sent_file, tell, wants_json
+from ..frame.drawn import drawn_from
 from ..kit import first_needed
 from ..server.turns import Rank
 from ..server.work import long_work
@@ -57,7 +59,9 @@ def take_in() -> Response:
 def name_picture(picture_id: str) -> Response:
     """Give an own picture a name and the light it was taken in."""
     form = request.form
-    own = pictures().name(db(), picture_id, form.get("title", ""), form.get("light", ""))
+    with transaction(db()):
+        drawn_from(pictures().get(db(), picture_id), "The name of this picture")
+        own = pictures().name(db(), picture_id, form.get("title", ""), form.get("light", ""))
     tell(f"'{own.title}' is its name now.", "done")
     return redirect(_bench({**_query(), "scene": own.id}))
 
