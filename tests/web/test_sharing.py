@@ -1,13 +1,15 @@
 """A phone at the venue: who is not paired gets nothing at all, who is gets what its rights say."""
 
+import contextlib
 import http.client
+import os
 import re
 import shutil
 import socket
 import ssl
 import subprocess
 import sys
-from contextlib import closing
+import time
 from datetime import timedelta
 from urllib.parse import urlencode, urlsplit
 
@@ -16,7 +18,8 @@ import pytest
 from tests.builders import recipe
 from zesty_plum.store import database, devices, slips
 from zesty_plum.web.server import sharing
-from zesty_plum.web.server.sharing import COOKIE, ENVIRON, Share
+from zesty_plum.web.server.serving import ONE_ADDRESS
+from zesty_plum.web.server.sharing import COOKIE, ENVIRON, REQUESTS, TRIES, Share
 
 NOW = "2026-10-03T18:00:00Z"
 HOST = {"Host": "192.168.1.20:8760"}
@@ -90,7 +93,7 @@ def test_a_code_pairs_one_device_and_only_once(app, phone):
     again = app.test_client()
     again.environ_base[ENVIRON] = True
     assert again.post(url, data={"name": "Eve"}, headers=HOST).status_code == 404
-    with closing(database.connect(app.config["DATABASE"])) as db:
+    with contextlib.closing(database.connect(app.config["DATABASE"])) as db:
         assert [d.name for d in devices.listed(db)] == ["Ann's phone"]
         held = db.execute("SELECT token FROM device").fetchone()[0]
     assert held not in cookie  # only a digest is kept
@@ -109,7 +112,7 @@ def test_a_code_runs_out_and_a_newer_one_takes_its_place(app, phone):
 
 
 def test_rights(app, phone):
-    with closing(database.connect(app.config["DATABASE"])) as db:
+    with contextlib.closing(database.connect(app.config["DATABASE"])) as db:
         slips.create(db, recipe("Tide"), NOW)
     look = paired(app, phone)
     for url in ("/slips", "/slips/1", "/bench", "/wall", "/render/corner.jpg?width=64"):
@@ -271,3 +274,70 @@ def test_a_shared_server_from_another_address_with_a_certificate(tmp_path):
     finally:
         server.terminate()
         server.communicate()
+
+
+@pytest.fixture
+def shared(tmp_path):
+    """A server that is shared at 127.0.0.2, with its folder for what is under way: its process,
+    its port and that folder."""
+    between = tmp_path / "between"
+    between.mkdir()
+    command = [sys.executable, "-m", "zesty_plum", "serve", "--data", str(tmp_path / "data")]
+    command += ["--port", "0", "--share", "127.0.0.2"]
+    environ = {**os.environ, "TMPDIR": str(between)}
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True, env=environ) as server:
+        port = urlsplit(server.stdout.readline().split()[-1]).port
+        server.stdout.readline()
+        yield port, between
+        server.terminate()
+
+
+def stranger(port):
+    return socket.create_connection(("127.0.0.2", port), 10, source_address=("127.0.0.3", 0))
+
+
+@pytest.mark.parametrize("path", ["/restore", "/kit/teach", "/take-in", "/slips/save"])
+def test_a_stranger_sends_nothing_that_is_kept(shared, path):
+    """What is too large for a stranger is refused when its head is read: no byte of it is kept, in
+    whichever way it is sent."""
+    port, between = shared
+    for how in ("Content-Length: 900000000", "Transfer-Encoding: chunked"):
+        with stranger(port) as line:
+            head = f"POST {path} HTTP/1.1\r\nHost: 127.0.0.2:{port}\r\n{how}\r\n\r\n"
+            line.sendall(head.encode())
+            sent = 0
+            with contextlib.suppress(OSError):  # it hangs up
+                while sent < 30 * 2**20:
+                    block = b"x" * 65536
+                    line.sendall(b"10000\r\n" + block + b"\r\n" if "chunked" in how else block)
+                    sent += len(block)
+                    assert sum(f.stat().st_size for f in between.iterdir()) < 200_000
+            with contextlib.suppress(OSError):
+                said = line.recv(2000)
+                assert said == b"" or said.startswith(b"HTTP/1.1 404")
+    assert sum(f.stat().st_size for f in between.iterdir()) < 200_000
+
+
+def test_lines_that_strangers_hold_open_leave_room_for_the_owner(shared):
+    port, _ = shared
+    with contextlib.ExitStack() as held:
+        lines = [held.enter_context(stranger(port)) for _ in range(160)]
+        began = time.monotonic()
+        own = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
+        own.request("GET", "/slips")
+        assert own.getresponse().status == 200
+        assert time.monotonic() - began < 5
+        closed = 0
+        for line in lines:
+            line.settimeout(0.05)
+            with contextlib.suppress(TimeoutError):
+                closed += line.recv(1) == b""
+        assert closed >= 160 - ONE_ADDRESS
+
+
+def test_wrong_codes_meet_the_limit_before_anything_else(app, phone):
+    """Also those that lead nowhere, and files."""
+    tried = [get(phone, f"/pair/{'x' * 32}").status_code for _ in range(TRIES + 3)]
+    assert tried == [404] * TRIES + [429] * 3
+    asked = [get(phone, "/static/plum.css").status_code for _ in range(REQUESTS)]
+    assert asked[-1] == 429

@@ -51,13 +51,17 @@ def pair(db: sqlite3.Connection, name: str, rights: str, now: str) -> str:
 
 def known(db: sqlite3.Connection, token: str, now: str) -> Device | None:
     """The device that shows a token; that it was seen is noted to the minute."""
-    row = db.execute("SELECT * FROM device WHERE token = ?", (_digest(token),)).fetchone()
-    if row is None:
-        return None
-    if row["seen_at"][:16] != now[:16]:
+    device = of_token(db, token)
+    if device is not None and device.seen_at[:16] != now[:16]:
         with transaction(db):
-            db.execute("UPDATE device SET seen_at = ? WHERE id = ?", (now, row["id"]))
-    return _device(row)
+            db.execute("UPDATE device SET seen_at = ? WHERE id = ?", (now, device.id))
+    return device
+
+
+def of_token(db: sqlite3.Connection, token: str) -> Device | None:
+    """The device that shows a token."""
+    row = db.execute("SELECT * FROM device WHERE token = ?", (_digest(token),)).fetchone()
+    return _device(row) if row is not None else None
 
 
 def listed(db: sqlite3.Connection) -> list[Device]:

@@ -41,8 +41,8 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     app.extensions["pictures"] = Pictures(place.pictures, place.scratch)
     app.extensions["renders"] = Renders(place.renders, place.scratch)
     values.equip(app.url_map)
-    security.guard(app)  # first: what is not let in is not looked at
-    sharing.guard(app)
+    sharing.guard(app)  # first: who asks too often is not looked at, nor who is not let in
+    security.guard(app)
     app.before_request(_room)
     CSRFProtect(app)
     once.equip(app)

@@ -38,13 +38,18 @@ def of_endpoint(endpoint: str | None, method: str) -> int:
     return LARGER.get(endpoint or "", FORM_BYTES) if method == "POST" else NO_BODY
 
 
+def endpoint_of(url_map: Map, method: str, path: str) -> str:
+    """The endpoint of a path, before there is a request; empty where there is none."""
+    try:
+        return str(url_map.bind("").match(path, method)[0])
+    except HTTPException:
+        return ""
+
+
 def of_address(url_map: Map, method: str, path: str) -> int:
     """Bytes that a body may have by its path, before there is a request."""
-    try:
-        endpoint, _ = url_map.bind("").match(path, method)
-    except HTTPException:
-        return NO_BODY
-    return of_endpoint(endpoint, method)
+    endpoint = endpoint_of(url_map, method, path)
+    return of_endpoint(endpoint, method) if endpoint else NO_BODY
 
 
 def sentence(endpoint: str | None) -> str:

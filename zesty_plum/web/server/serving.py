@@ -7,7 +7,9 @@ import socket
 import ssl
 import threading
 import time
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -17,14 +19,17 @@ from waitress.adjustments import Adjustments
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer
+from waitress.utilities import Error, RequestEntityTooLarge
 from werkzeug.routing import Map
 
 from ...core.base.errors import PlumError
 from . import limits
-from .sharing import ENVIRON, Share
+from .sharing import ENVIRON, Share, admits
 
 THREADS = 420  # more than can wait for a turn, so that pages never wait behind them
 CONNECTIONS = 700
+SHARED_CONNECTIONS = 500  # of them; what is left belongs to who sits at the machine
+ONE_ADDRESS = 100  # of these, from one address of the network
 HEAD_SECONDS, IDLE_SECONDS = 15, 30
 SLOWEST, SLOW_SECONDS = 2000, 60  # bytes a second of what is sent to us for longer than that
 HEAD_BYTES = 64 * 1024
@@ -59,20 +64,40 @@ class _Dispatcher:
         return True
 
 
-class _Parser(HTTPRequestParser):
-    """Reads a request; how large its body may be goes by its address."""
+Admits = Callable[[str, str, str], int]  # method, path and cookies: bytes that a body may have
 
-    def __init__(self, adj: Adjustments, url_map: Map) -> None:
+
+class _Nothing(Error):
+    """What a stranger gets: nothing at all."""
+
+    def to_response(self, ident: str | None = None) -> tuple[str, list[tuple[str, str]], bytes]:
+        """Status, headers and body."""
+        del ident
+        return "404 Not Found", [], b""
+
+
+class _Parser(HTTPRequestParser):
+    """Reads a request; how large its body may be goes by its address, and by who sends it."""
+
+    def __init__(self, adj: Adjustments, admits: Admits, silent: bool) -> None:
         super().__init__(adj)
         self.adj: Adjustments = adj
-        self._url_map, self._begun = url_map, time.time()
+        self._admits, self._silent, self._begun = admits, silent, time.time()
+
+    def received(self, data: bytes) -> int:
+        """Read what has come."""
+        consumed = int(super().received(data))
+        error: Error | None = self.error
+        if self._silent and isinstance(error, RequestEntityTooLarge):
+            self.error = _Nothing("")
+        return consumed
 
     def parse_header(self, header_plus: bytes) -> None:
         """Read the head."""
         super().parse_header(header_plus)
         if self.chunked or self.content_length:
             self.adj = copy.copy(self.adj)
-            most = limits.of_address(self._url_map, self.command, self.path)
+            most = self._admits(self.command, self.path, self.headers.get("COOKIE", ""))
             self.adj.max_request_body_size = most + 1
 
     def dawdles(self, now: float) -> bool:
@@ -86,7 +111,7 @@ class _Parser(HTTPRequestParser):
 class _Channel(HTTPChannel):
     def parser_class(self, adj: Adjustments) -> _Parser:
         """A reader for the next request."""
-        return _Parser(adj, self.server.url_map)
+        return _Parser(adj, self.server.admits, self.server.silent)
 
 
 class _NotYet(Exception):
@@ -139,15 +164,22 @@ class _Secure(_Channel):
 
 class _Server(TcpWSGIServer):
     channel_class = _Channel
-    url_map: Map
+    admits: Admits
+    most_of_one, silent = CONNECTIONS, False
     tls: ssl.SSLContext | None = None
 
     def accept(self) -> tuple[socket.socket, Any] | None:
         """The next connection, encrypted where it is to be; the hands are shaken as it is read."""
         found: tuple[socket.socket, Any] | None = super().accept()
-        if found is None or self.tls is None:
-            return found
+        if found is None:
+            return None
         line, address = found
+        same = sum(c.addr[0] == address[0] for c in self.active_channels.values())
+        if same >= self.most_of_one:
+            line.close()
+            return None
+        if self.tls is None:
+            return found
         line.setblocking(False)
         return (
             self.tls.wrap_socket(line, server_side=True, do_handshake_on_connect=False),
@@ -175,6 +207,11 @@ def certified(certificate: Path, key: Path | None) -> ssl.SSLContext:
     return context
 
 
+def _by_address(url_map: Map, method: str, path: str, _: str) -> int:
+    """Bytes that a body may have whose sender sits at the machine."""
+    return limits.of_address(url_map, method, path)
+
+
 class Serving:
     """An application that answers on this machine at a host and port, 0 for a free one; and where
     it is shared, at an address of the network."""
@@ -184,7 +221,7 @@ class Serving:
         self._app, self._sockets = app, dict[int, wasyncore.dispatcher]()
         self._dispatcher = _Dispatcher()
         self.idle = self._dispatcher.idle
-        self.port = self._opened(app, host, port)
+        self.port = int(self._opened(app, host, port).effective_port)
 
     def share(self, share: Share, tls: ssl.SSLContext | None) -> None:
         """Answer paired devices at another address too."""
@@ -194,15 +231,23 @@ class Serving:
             return self._app(environ, start)
 
         share.secure = tls is not None
-        share.port = self._opened(marked, share.host, self.port, tls)
+        server = self._opened(marked, share.host, self.port, tls, SHARED_CONNECTIONS)
+        server.most_of_one, server.silent = ONE_ADDRESS, True
+        server.admits = partial(admits, self._app)
+        share.port = int(server.effective_port)
         self._app.extensions["share"] = share
 
     def _opened(
-        self, application: Any, host: str, port: int, tls: ssl.SSLContext | None = None
-    ) -> int:
+        self,
+        application: Any,
+        host: str,
+        port: int,
+        tls: ssl.SSLContext | None = None,
+        most: int = CONNECTIONS,
+    ) -> _Server:
         settings = Adjustments(
             ident=None,
-            connection_limit=CONNECTIONS,
+            connection_limit=most,
             channel_timeout=IDLE_SECONDS,
             cleanup_interval=5,
             max_request_header_size=HEAD_BYTES,
@@ -225,10 +270,10 @@ class Serving:
                 f"Port {port} of {host} cannot be opened: {error.strerror}. Choose another with "
                 "--port, or another address."
             ) from error
-        server.url_map, server.tls = self._app.url_map, tls
+        server.admits, server.tls = partial(_by_address, self._app.url_map), tls
         if tls is not None:
             server.channel_class = _Secure
-        return int(server.effective_port)
+        return server
 
     def run(self) -> None:
         """Answer until somebody presses Ctrl and C."""

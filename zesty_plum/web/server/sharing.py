@@ -5,15 +5,18 @@ nothing at all, but for the page to which a square code leads, which holds a sec
 import hmac
 import secrets
 import threading
+from contextlib import closing
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
 from flask import Flask, abort, current_app, g, request
+from werkzeug.http import parse_cookie
 from werkzeug.wrappers import Response
 
-from ...store import devices
+from ...store import database, devices
 from ..frame.context import db, now
 from ..frame.screens import rooms
+from . import limits
 
 ENVIRON = "plum.shared"  # set by the server on what comes in by the shared address
 COOKIE = "plum-device"
@@ -81,10 +84,6 @@ def is_shared() -> bool:
     return bool(request.environ.get(ENVIRON))
 
 
-def _whose() -> str:
-    return f"device {g.device.id}" if g.get("device") else f"from {request.remote_addr}"
-
-
 def _ticks() -> frozenset[str]:
     return frozenset(endpoint for room in rooms() for endpoint in room.ticks)
 
@@ -120,6 +119,25 @@ def let_in() -> Response | None:
     return None
 
 
+def admits(app: Flask, method: str, path: str, cookies: str) -> int:
+    """Bytes that the body of a request at the shared address may have, known from its head alone: a
+    device that is not paired, or may not do what it asks, costs no more than a small form."""
+    most = limits.of_address(app.url_map, method, path)
+    if most <= limits.NO_BODY:
+        return most
+    endpoint = limits.endpoint_of(app.url_map, method, path)
+    token = parse_cookie(cookies).get(COOKIE, "")
+    if not token or endpoint in KEPT_BACK or not _has_rights(app, token, endpoint):
+        return limits.NO_BODY
+    return most
+
+
+def _has_rights(app: Flask, token: str, endpoint: str) -> bool:
+    with closing(database.connect(app.config["DATABASE"])) as opened:
+        device = devices.of_token(opened, token)
+    return device is not None and (device.rights == devices.EVERYTHING or endpoint in _ticks())
+
+
 class _Asked:
     """How often who asks has asked within a minute."""
 
@@ -131,14 +149,15 @@ class _Asked:
 
     def once_more(self, pairing: bool) -> bool:
         """Count the request in hand; False where it is one too many."""
-        whose = _whose()
+        whose = str(request.remote_addr)
         if pairing and not self._counted.hit(self._tries, "pairing", whose):
             return False
         return self._counted.hit(self._all, "all", whose)
 
 
 def guard(app: Flask) -> None:
-    """Nobody asks too often by the shared address; at the addresses of pairing seldom."""
+    """Nobody asks too often by the shared address, whatever is asked for and whoever asks; at the
+    addresses of pairing seldom. Before anything else is looked at."""
     lock = threading.Lock()
 
     def seldom() -> None:
