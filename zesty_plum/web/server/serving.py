@@ -79,6 +79,8 @@ class _Nothing(Error):
 class _Parser(HTTPRequestParser):
     """Reads a request; how large its body may be goes by its address, and by who sends it."""
 
+    error: Error | None = None
+
     def __init__(self, adj: Adjustments, admits: Admits, silent: bool) -> None:
         super().__init__(adj)
         self.adj: Adjustments = adj
@@ -87,8 +89,7 @@ class _Parser(HTTPRequestParser):
     def received(self, data: bytes) -> int:
         """Read what has come."""
         consumed = int(super().received(data))
-        error: Error | None = self.error
-        if self._silent and isinstance(error, RequestEntityTooLarge):
+        if self._silent and isinstance(self.error, RequestEntityTooLarge):
             self.error = _Nothing("")
         return consumed
 
