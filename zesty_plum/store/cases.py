@@ -80,7 +80,14 @@ class Put:
 
 
 # ---- cases ---------------------------------------------------------------------------------------
-def _case(row: sqlite3.Row) -> Case:
+def read_case(row: sqlite3.Row) -> Case:
+    """A case; it raises whatever a row that means nothing makes it raise. What it counts among
+    others is looked for where it is listed."""
+    checks.text(row, "name", MOST_WORD, 1)
+    checks.text(row, "body", 40, 1)
+    checked(About(**{name: row[name] for name in ABOUT}))
+    checks.moment(row, "added_at")
+    checks.moment(row, "retired_at", may_lack=True)
     told = {name: row[name] for name in ("id", "body", *ABOUT)}
     return Case(
         **told,
@@ -88,8 +95,8 @@ def _case(row: sqlite3.Row) -> Case:
         retired=row["retired_at"] is not None,
         like=row["like_case"],
         came=row["came"],
-        earlier=row["earlier"],
-        sharing=row["sharing"],
+        earlier=row["earlier"] if "earlier" in row.keys() else 0,  # noqa: SIM118
+        sharing=row["sharing"] if "sharing" in row.keys() else 0,  # noqa: SIM118
     )
 
 
@@ -106,7 +113,7 @@ def listed(db: sqlite3.Connection, retired: bool = False) -> list[Case]:
     rows = db.execute(
         f"{_CASES} WHERE retired_at {sign} NULL ORDER BY letter = '', letter, name, id"
     ).fetchall()
-    return [_case(row) for row in rows if row["body"] in bodies()]
+    return checks.readable([row for row in rows if row["body"] in bodies()], read_case)
 
 
 def get(db: sqlite3.Connection, case_id: int) -> Case:
@@ -114,7 +121,7 @@ def get(db: sqlite3.Connection, case_id: int) -> Case:
     row = db.execute(f"{_CASES} WHERE id = ?", (case_id,)).fetchone()
     if row is None:
         raise NotFound("There is no such camera in your kit. Kit lists those that there are.")
-    return _case(row)
+    return checks.made("Camera", row, read_case)
 
 
 def in_use(db: sqlite3.Connection, case_id: int) -> Case:
@@ -217,24 +224,36 @@ def lost(db: sqlite3.Connection, case_id: int) -> dict[str, str]:
 def _read_slots(db: sqlite3.Connection, case_id: int) -> tuple[dict[str, Put], dict[str, str]]:
     rows = db.execute("SELECT * FROM kit_slot WHERE case_id = ? ORDER BY key", (case_id,))
     out, faults = {}, {}
+    camera = get(db, case_id).camera
     for row in rows.fetchall():
         try:
-            out[row["key"]] = _put(row)
+            slot_of(camera, str(row["key"]))
+            out[row["key"]] = checks.made("Slot", row, read_put)
         except PlumError as error:
-            faults[row["key"]] = str(error)
+            why = error.why if isinstance(error, checks.CannotRead) else str(error).rstrip(".")
+            faults[str(row["key"])] = f"{why}."
     return out, faults
 
 
-def _put(row: sqlite3.Row) -> Put:
+def read_put(row: sqlite3.Row) -> Put:
+    """What should be in a slot, likewise."""
+    checks.text(row, "key", 8, 1)
+    checks.text(row, "why", MOST_WORD)
+    checks.text(row, "scene", MOST_WORD)
+    checks.moment(row, "put_at")
+    recipe = loads(checks.text(row, "recipe", MOST_BYTES, 2))
+    left = json.loads(row["left_so"]) if row["left_so"] else None
+    if left is not None:
+        left = {name: recipe.camera.dial(name).choice(v).value for name, v in dict(left).items()}
     return Put(
         row["key"],
         row["slip"],
         row["version"],
-        loads(row["recipe"]),
+        recipe,
         row["why"],
         row["scene"],
         row["put_at"],
-        json.loads(row["left_so"]) if row["left_so"] else None,
+        left,
     )
 
 
@@ -467,25 +486,6 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
     return 0, 0
 
 
-def _check_case(row: sqlite3.Row) -> None:
-    checks.text(row, "name", MOST_WORD, 1)
-    checks.text(row, "body", 40, 1)
-    checked(About(**{name: row[name] for name in ABOUT}))
-    checks.moment(row, "added_at")
-    checks.moment(row, "retired_at", may_lack=True)
-
-
-def _check_slot(row: sqlite3.Row) -> None:
-    checks.text(row, "key", 8, 1)
-    checks.text(row, "recipe", MOST_BYTES, 2)
-    checks.text(row, "why", MOST_WORD)
-    checks.moment(row, "put_at")
-    try:
-        json.loads(row["left_so"] or "null")
-    except ValueError as error:
-        raise PlumError("what was left in it is damaged") from error
-
-
 def _check_beside(row: sqlite3.Row) -> None:
     checks.text(row, "setting", 40, 1)
     checks.text(row, "value", 60)
@@ -499,8 +499,8 @@ def _check_reading(row: sqlite3.Row) -> None:
 
 
 def _checked(db: sqlite3.Connection) -> None:
-    checks.every(db, "kit_case", "Camera", _check_case)
-    checks.every(db, "kit_slot", "A slot of camera", _check_slot)
+    checks.every(db, "kit_case", "Camera", read_case)
+    checks.every(db, "kit_slot", "A slot of camera", read_put)
     checks.every(db, "kit_beside", "A setting of camera", _check_beside)
     checks.every(db, "kit_reading", "Card reading", _check_reading)
 

@@ -3,7 +3,9 @@ checked by this before anything changes."""
 
 import re
 import sqlite3
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
+from contextlib import suppress
+from typing import TypeVar
 
 from ..core.base.errors import PlumError
 
@@ -17,6 +19,31 @@ class CannotRead(PlumError):
             f"{what} cannot be read: {self.why}. On the page of slips it can be taken away as it "
             "is."
         )
+
+
+BROKEN = (PlumError, ValueError, TypeError, AttributeError, LookupError, OverflowError)
+Made = TypeVar("Made")
+
+
+def made(called: str, row: sqlite3.Row, read: Callable[[sqlite3.Row], Made]) -> Made:
+    """What a row says, read by its table's one reader, for pages and for restoring alike.
+    CannotRead of whatever it stumbles over: a row may hold anything."""
+    try:
+        return read(row)
+    except CannotRead:
+        raise
+    except BROKEN as error:
+        why = str(error) if isinstance(error, PlumError) else "what it says means nothing"
+        raise CannotRead(f"{called} {row[0]}", PlumError(why)) from error
+
+
+def readable(rows: Iterable[sqlite3.Row], read: Callable[[sqlite3.Row], Made]) -> list[Made]:
+    """What can be read of some rows; the others are told of by `unreadable`."""
+    out = []
+    for row in rows:
+        with suppress(PlumError):
+            out.append(made("It", row, read))
+    return out
 
 
 _MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(\.\d{1,6})?Z")
@@ -54,10 +81,9 @@ def every(db: sqlite3.Connection, table: str, called: str, read: Reader, where: 
     """Read every row of a table; PlumError names the first that cannot be, and why."""
     for row in db.execute(f"SELECT * FROM {table} {where}"):  # names are our own schema's
         try:
-            read(row)
-        except PlumError as error:
-            why = str(error).rstrip(".")
-            raise PlumError(f"{called} {row[0]} cannot be read: {why}.") from error
+            made(called, row, read)
+        except CannotRead as error:
+            raise PlumError(f"{called} {row[0]} cannot be read: {error.why}.") from error
 
 
 def none(db: sqlite3.Connection, query: str, words: str) -> None:

@@ -4,7 +4,7 @@ on."""
 import json
 import sqlite3
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ..core.base.errors import NotFound, PlumError
@@ -77,14 +77,19 @@ class Drill:
 
 
 # ---- people --------------------------------------------------------------------------------------
-def _eye(row: sqlite3.Row) -> Eye:
+def read_eye(row: sqlite3.Row) -> Eye:
+    """A person; it raises whatever a row that means nothing makes it raise."""
+    checks.text(row, "name", MOST_NAME, 1)
+    checks.moment(row, "made_at")
+    checks.moment(row, "screen_at", may_lack=True)
     told = {n: row[n] for n in ("id", "name", "made_at", "screen_at", "darks", "lights")}
     return Eye(**told, used=bool(row["used"]))
 
 
 def eyes(db: sqlite3.Connection) -> list[Eye]:
     """All people by name."""
-    return [_eye(r) for r in db.execute("SELECT * FROM eye ORDER BY name").fetchall()]
+    rows = db.execute("SELECT * FROM eye ORDER BY name").fetchall()
+    return checks.readable(rows, read_eye)
 
 
 def eye(db: sqlite3.Connection, number: int) -> Eye:
@@ -92,7 +97,7 @@ def eye(db: sqlite3.Connection, number: int) -> Eye:
     row = db.execute("SELECT * FROM eye WHERE id = ?", (number,)).fetchone()
     if row is None:
         raise NotFound("There is nobody of that number. Drill lists who is here.")
-    return _eye(row)
+    return checks.made("Person", row, read_eye)
 
 
 def person(db: sqlite3.Connection, said: Person, now: str) -> Eye:
@@ -101,7 +106,7 @@ def person(db: sqlite3.Connection, said: Person, now: str) -> Eye:
     with transaction(db):
         row = db.execute("SELECT * FROM eye WHERE name = ?", (name,)).fetchone()
         if row is not None:
-            return _eye(row)
+            return checks.made("Person", row, read_eye)
         if db.execute("SELECT count(*) FROM eye").fetchone()[0] >= MOST_EYES:
             raise PlumError(f"{MOST_EYES} people are here already.")
         made = db.execute("INSERT INTO eye (name, made_at) VALUES (?, ?)", (name, now))
@@ -125,10 +130,14 @@ def use(db: sqlite3.Connection, number: int | None) -> None:
 
 
 # ---- drills --------------------------------------------------------------------------------------
-def _drill(db: sqlite3.Connection, row: sqlite3.Row) -> Drill:
-    rows = db.execute(
-        "SELECT * FROM drill_answer WHERE drill = ? ORDER BY number", (row["id"],)
-    ).fetchall()
+def read_drill(row: sqlite3.Row) -> Drill:
+    """A drill without its answers, likewise."""
+    checks.whole(row, "seed", 0, MOST_SEED)
+    checks.whole(row, "many", 1, MOST_MANY)
+    checks.moment(row, "made_at")
+    checks.text(row, "screen", MOST_TEXT)
+    if row["kind"] not in KINDS:
+        raise PlumError("its kind is not known")
     return Drill(
         row["id"],
         row["eye"],
@@ -138,15 +147,37 @@ def _drill(db: sqlite3.Connection, row: sqlite3.Row) -> Drill:
         fixed=bool(row["fixed"]),
         made_at=row["made_at"],
         screen=row["screen"],
-        answers=tuple(map(_answer, rows)),
     )
 
 
-def _answer(row: sqlite3.Row) -> Answer:
-    try:
-        question = json.loads(row["question"])
-    except ValueError:
-        question = {}
+def _drill(db: sqlite3.Connection, row: sqlite3.Row) -> Drill:
+    made = checks.made("Drill", row, read_drill)
+    rows = db.execute(
+        "SELECT * FROM drill_answer WHERE drill = ? ORDER BY number", (row["id"],)
+    ).fetchall()
+    answers = []
+    for number, each in enumerate(rows):  # up to the first that cannot be read: they build on it
+        try:
+            answer = checks.made("An answer", each, read_answer)
+        except PlumError:
+            break
+        if answer.number != number:
+            break
+        answers.append(answer)
+    return replace(made, answers=tuple(answers))
+
+
+def read_answer(row: sqlite3.Row) -> Answer:
+    """An answer, likewise."""
+    checks.text(row, "said", MOST_TEXT)
+    checks.moment(row, "at")
+    checks.text(row, "measure", MOST_TEXT)
+    for name in ("size", "seconds"):
+        if not isinstance(row[name], float | int | None):
+            raise PlumError(f"its {name} is no number")
+    question = json.loads(checks.text(row, "question", MOST_TEXT, 2))
+    if not isinstance(question, dict):
+        raise PlumError("its question is damaged")
     return Answer(
         row["number"], question, row["said"], bool(row["right"]), row["measure"], row["size"],
         row["seconds"], row["at"],
@@ -182,7 +213,7 @@ def of(db: sqlite3.Connection, who: int, kind: str = "") -> list[Drill]:
     rows = db.execute(
         f"SELECT * FROM drill WHERE eye = ? {where} AND deleted_at IS NULL ORDER BY id", args
     ).fetchall()
-    return [_drill(db, row) for row in rows]
+    return checks.readable(rows, lambda row: _drill(db, row))
 
 
 def same(db: sqlite3.Connection, drill: Drill) -> list[Drill]:
@@ -192,7 +223,7 @@ def same(db: sqlite3.Connection, drill: Drill) -> list[Drill]:
         "AND deleted_at IS NULL ORDER BY id",
         (drill.kind, drill.seed, drill.many, drill.id),
     ).fetchall()
-    return [_drill(db, row) for row in rows] if drill.fixed else []
+    return checks.readable(rows, lambda row: _drill(db, row)) if drill.fixed else []
 
 
 def answer(db: sqlite3.Connection, drill: int, given: Answer) -> bool:
@@ -299,30 +330,10 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
     return 0, 0
 
 
-def _check_eye(row: sqlite3.Row) -> None:
-    checks.text(row, "name", MOST_NAME, 1)
-    checks.moment(row, "made_at")
-    checks.moment(row, "screen_at", may_lack=True)
-
-
-def _check_drill(row: sqlite3.Row) -> None:
-    checks.whole(row, "seed", 0, MOST_SEED)
-    checks.whole(row, "many", 1, MOST_MANY)
-    checks.moment(row, "made_at")
-    if row["kind"] not in KINDS:
-        raise PlumError("its kind is not known")
-
-
-def _check_answer(row: sqlite3.Row) -> None:
-    checks.text(row, "said", MOST_TEXT)
-    checks.text(row, "question", MOST_TEXT, 2)
-    checks.moment(row, "at")
-
-
 def _checked(db: sqlite3.Connection) -> None:
-    checks.every(db, "eye", "Person", _check_eye)
-    checks.every(db, "drill", "Drill", _check_drill)
-    checks.every(db, "drill_answer", "An answer of drill", _check_answer)
+    checks.every(db, "eye", "Person", read_eye)
+    checks.every(db, "drill", "Drill", read_drill)
+    checks.every(db, "drill_answer", "An answer of drill", read_answer)
 
 
 TABLES = Tables(

@@ -3,7 +3,6 @@
 import json
 import sqlite3
 from collections.abc import Mapping, Sequence
-from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -65,25 +64,28 @@ class Trial(Said):
         return not self.seen
 
 
-def _trial(row: sqlite3.Row) -> Trial:
-    try:
-        before, after = loads(row["before"]), loads(row["after"])
-        tags, words, pictures = (
-            tuple(map(str, json.loads(row[k]))) for k in ("tags", "words", "pictures")
-        )
-    except (PlumError, ValueError, TypeError) as error:
-        raise checks.CannotRead(f"Note {row['id']}", PlumError(str(error))) from error
+def read_trial(row: sqlite3.Row) -> Trial:
+    """A trial; it raises whatever a row that means nothing makes it raise."""
+    checks.moment(row, "made_at")
+    for name in ("answered_at", "deleted_at"):
+        checks.moment(row, name, may_lack=True)
+    before, after = (loads(checks.text(row, k, MOST_BYTES, 2)) for k in ("before", "after"))
+    lists = {k: json.loads(row[k]) for k in ("tags", "words", "pictures")}
+    if not all(isinstance(x, list) for x in lists.values()):
+        raise PlumError("its tags, words and pictures are no lists")
     told = {name: row[name] for name in ("id", "made_at", "slip", "version", "scene", *SAID)}
-    return Trial(
+    made = Trial(
         **told,
         before=before,
         after=after,
         case=row["case_id"],
         answered_at=row["answered_at"],
-        tags=tags,
-        words=words,
-        pictures=pictures,
+        tags=tuple(map(str, lists["tags"])),
+        words=tuple(map(str, lists["words"])),
+        pictures=tuple(map(str, lists["pictures"])),
     )
+    checked(Said(**{name: row[name] for name in SAID}))
+    return made
 
 
 def listed(db: sqlite3.Connection, slip: int | None = None) -> list[Trial]:
@@ -92,26 +94,7 @@ def listed(db: sqlite3.Connection, slip: int | None = None) -> list[Trial]:
     rows = db.execute(
         f"SELECT * FROM trial WHERE deleted_at IS NULL {where} ORDER BY made_at DESC, id DESC", args
     )
-    out = []
-    for row in rows.fetchall():
-        with suppress(PlumError):
-            out.append(_trial(row))
-    return out
-
-
-def broken(db: sqlite3.Connection) -> list[tuple[str, int, str, str]]:
-    """Notes and plans that cannot be read: kind, number, name, and why."""
-    out = []
-    for kind, table, name, read in (
-        ("note", "trial", "asked", _trial),
-        ("plan", "single", "name", _single),
-    ):
-        for row in db.execute(f"SELECT * FROM {table} WHERE deleted_at IS NULL ORDER BY id DESC"):
-            try:
-                read(row)
-            except checks.CannotRead as error:
-                out.append((kind, int(row["id"]), str(row[name]) or f"Note {row['id']}", error.why))
-    return out
+    return checks.readable(rows.fetchall(), read_trial)
 
 
 def get(db: sqlite3.Connection, trial_id: int) -> Trial:
@@ -119,7 +102,7 @@ def get(db: sqlite3.Connection, trial_id: int) -> Trial:
     row = db.execute("SELECT * FROM trial WHERE id = ?", (trial_id,)).fetchone()
     if row is None:
         raise NotFound("There is no such note. Notes lists those that there are.")
-    return _trial(row)
+    return checks.made("Note", row, read_trial)
 
 
 def questions(every: Sequence[Trial]) -> list[Trial]:
@@ -202,29 +185,25 @@ class Single:
     pictures: Mapping[tuple[str, Value], str] = field(default_factory=dict)
 
 
-def _single(row: sqlite3.Row) -> Single:
-    try:
-        base = loads(row["base"])
-        made = singly.plan(base, row["dial"], json.loads(row["places"]), json.loads(row["lights"]))
-        marks, pictures = {}, {}
-        for light, place, mark, picture in json.loads(row["marks"]) or ():
-            marks[light, place] = mark
-            if picture:
-                pictures[light, place] = picture
-    except (PlumError, ValueError, TypeError) as error:
-        raise checks.CannotRead(f"Plan {row['id']}", PlumError(str(error))) from error
+def read_single(row: sqlite3.Row) -> Single:
+    """A plan, likewise."""
+    checks.text(row, "name", LINE.most, 1)
+    checks.moment(row, "made_at")
+    checks.moment(row, "deleted_at", may_lack=True)
+    base = loads(row["base"])
+    made = singly.plan(base, row["dial"], json.loads(row["places"]), json.loads(row["lights"]))
+    marks, pictures = {}, {}
+    for light, place, mark, picture in json.loads(row["marks"]) or ():
+        marks[str(light), place] = str(mark)
+        if picture:
+            pictures[str(light), place] = str(picture)
     return Single(row["id"], row["made_at"], row["name"], row["slip"], made, marks, pictures)
 
 
 def singles(db: sqlite3.Connection) -> list[Single]:
     """All plans that can be read, the newest first."""
-    out = []
-    for row in db.execute(
-        "SELECT * FROM single WHERE deleted_at IS NULL ORDER BY id DESC"
-    ).fetchall():
-        with suppress(PlumError):
-            out.append(_single(row))
-    return out
+    every = "SELECT * FROM single WHERE deleted_at IS NULL ORDER BY id DESC"
+    return checks.readable(db.execute(every).fetchall(), read_single)
 
 
 def single(db: sqlite3.Connection, number: int) -> Single:
@@ -232,7 +211,7 @@ def single(db: sqlite3.Connection, number: int) -> Single:
     row = db.execute("SELECT * FROM single WHERE id = ?", (number,)).fetchone()
     if row is None:
         raise NotFound("There is no such plan. Notes lists those that there are.")
-    return _single(row)
+    return checks.made("Plan", row, read_single)
 
 
 def plan(db: sqlite3.Connection, name: str, slip: int | None, made: singly.Plan, now: str) -> int:
@@ -302,26 +281,9 @@ def _copy_of(table: str) -> Any:
     return copy
 
 
-def _check_trial(row: sqlite3.Row) -> None:
-    for name in ("before", "after"):
-        checks.text(row, name, MOST_BYTES, 2)
-    checked(Said(**{name: row[name] for name in SAID}))
-    checks.moment(row, "made_at")
-    for name in ("answered_at", "deleted_at"):
-        checks.moment(row, name, may_lack=True)
-    _trial(row)
-
-
-def _check_single(row: sqlite3.Row) -> None:
-    checks.text(row, "name", LINE.most, 1)
-    checks.moment(row, "made_at")
-    checks.moment(row, "deleted_at", may_lack=True)
-    _single(row)
-
-
 def _checked(db: sqlite3.Connection) -> None:
-    checks.every(db, "trial", "Note", _check_trial)
-    checks.every(db, "single", "Plan", _check_single)
+    checks.every(db, "trial", "Note", read_trial)
+    checks.every(db, "single", "Plan", read_single)
 
 
 TABLES = Tables(

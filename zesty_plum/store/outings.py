@@ -59,38 +59,47 @@ class Outing:
         return self.said.where
 
 
-def _said(row: sqlite3.Row) -> Day:
-    told = json.loads(row["said"])
-    told["cases"] = tuple(told.get("cases", ()))
-    return Day(name=row["name"], on=date.fromisoformat(row["date"]), **told)
+def read_day(row: sqlite3.Row) -> Day:
+    """What is said of a day; it raises whatever a row that means nothing makes it raise."""
+    checks.text(row, "name", MOST_NAME, 1)
+    checks.moment(row, "made_at")
+    checks.moment(row, "deleted_at", may_lack=True)
+    told = json.loads(checks.text(row, "said", MOST_SAID, 2))
+    told["cases"] = tuple(int(n) for n in told.get("cases", ()))
+    day = Day(name=row["name"], on=date.fromisoformat(row["date"]), **told)
+    checked(day)
+    return day
+
+
+def read_shoot(row: sqlite3.Row) -> Row:
+    """A shoot, likewise."""
+    checks.moment(row, "removed_at", may_lack=True)
+    told = json.loads(checks.text(row, "said", MOST_SAID, 2))
+    about = {k: told.pop(k) for k in OWN if k in told}
+    made = Row(row["id"], Shoot(**told), **about)
+    checked(made.shoot)
+    if not isinstance(made.case, int | None) or not isinstance(made.slot + made.scene, str):
+        raise PlumError("its camera, slot and scene are damaged")
+    return made
 
 
 def _outing(db: sqlite3.Connection, row: sqlite3.Row) -> Outing:
-    try:
-        said = _said(row)
-    except (ValueError, TypeError) as error:
-        raise PlumError("This day is damaged and cannot be read.") from error
-    return Outing(row["id"], said, row["deleted_at"] is not None, _rows(db, row))
-
-
-def _rows(db: sqlite3.Connection, outing: sqlite3.Row) -> tuple[Row, ...]:
+    said = checks.made("Day", row, read_day)
     found = db.execute(
-        "SELECT * FROM outing_shoot WHERE outing = ? AND removed_at IS NULL", (outing["id"],)
+        "SELECT * FROM outing_shoot WHERE outing = ? AND removed_at IS NULL", (row["id"],)
     ).fetchall()
-    out = []
-    for row in found:
-        told = json.loads(row["said"])
-        about = {k: told.pop(k) for k in OWN if k in told}
-        out.append(Row(row["id"], Shoot(**told), **about))
-    return tuple(sorted(out, key=lambda r: (r.shoot.starts, r.shoot.ends, r.id)))
+    rows = sorted(
+        checks.readable(found, read_shoot), key=lambda r: (r.shoot.starts, r.shoot.ends, r.id)
+    )
+    return Outing(row["id"], said, row["deleted_at"] is not None, tuple(rows))
 
 
 def listed(db: sqlite3.Connection) -> list[Outing]:
-    """All days, the latest first."""
+    """All days that can be read, the latest first."""
     rows = db.execute(
         "SELECT * FROM outing WHERE deleted_at IS NULL ORDER BY date DESC, id DESC"
     ).fetchall()
-    return [_outing(db, row) for row in rows]
+    return checks.readable(rows, lambda row: _outing(db, row))
 
 
 def get(db: sqlite3.Connection, outing_id: int) -> Outing:
@@ -246,28 +255,9 @@ def _without_cases(said: str) -> str:
     return json.dumps({**json.loads(said), "cases": []}, ensure_ascii=False)
 
 
-def _check_outing(row: sqlite3.Row) -> None:
-    checks.text(row, "name", MOST_NAME, 1)
-    checks.moment(row, "made_at")
-    checks.moment(row, "deleted_at", may_lack=True)
-    try:
-        checks.text(row, "said", MOST_SAID, 2)
-        checked(_said(row))
-    except (ValueError, TypeError) as error:
-        raise PlumError("what is said of it is damaged") from error
-
-
-def _check_shoot(row: sqlite3.Row) -> None:
-    try:
-        told = json.loads(checks.text(row, "said", MOST_SAID, 2))
-        checked(Shoot(**{k: v for k, v in told.items() if k not in OWN}))
-    except (ValueError, TypeError, AttributeError) as error:
-        raise PlumError("what is said of it is damaged") from error
-
-
 def _checked(db: sqlite3.Connection) -> None:
-    checks.every(db, "outing", "Day", _check_outing)
-    checks.every(db, "outing_shoot", "Shoot", _check_shoot)
+    checks.every(db, "outing", "Day", read_day)
+    checks.every(db, "outing_shoot", "Shoot", read_shoot)
 
 
 TABLES = Tables({"outing": _copy}, comes_with={"outing_shoot": "outing"}, order=3, checked=_checked)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from ..core.base.errors import PlumError
 from ..core.kit import card
 from ..core.kit.state import State, shipped
+from . import checks
 from .cases import HOWS, Case, in_use, listed, plan_of
 from .database import transaction
 
@@ -44,14 +45,16 @@ def listed_of(db: sqlite3.Connection, case: Case, most: int = 20) -> list[Readin
     rows = db.execute(
         "SELECT * FROM kit_reading WHERE case_id = ? ORDER BY id DESC LIMIT ?", (case.id, most)
     ).fetchall()
-    out = []
-    for row in rows:
-        try:
-            state = card.loads(row["card"]).state
-        except PlumError:
-            continue  # of a body whose list has changed since
-        out.append(Reading(row["id"], row["read_at"], row["how"], state))
-    return out
+    return checks.readable(rows, read_reading)  # others are of a body whose list has changed since
+
+
+def read_reading(row: sqlite3.Row) -> Reading:
+    """A reading; it raises whatever a row that means nothing makes it raise."""
+    checks.moment(row, "read_at")
+    if row["how"] not in HOWS:
+        raise PlumError("how it was read is not known")
+    state = card.loads(checks.text(row, "card", card.MOST_BYTES, 2)).state
+    return Reading(row["id"], row["read_at"], row["how"], state)
 
 
 def last(db: sqlite3.Connection, case: Case) -> Reading | None:

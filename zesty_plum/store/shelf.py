@@ -209,7 +209,7 @@ def names(db: sqlite3.Connection, query: Query = EVERY, most: int = 60) -> list[
     ids = find(db, query, most=most)
     rows = db.execute(f"SELECT id, name FROM slip WHERE id IN ({','.join('?' * len(ids))})", ids)
     called = {r["id"]: r["name"] for r in rows}
-    return [(k, called[k]) for k in ids]
+    return [(k, called[k]) for k in ids if isinstance(called.get(k), str)]
 
 
 def same(db: sqlite3.Connection, recipe: Recipe) -> list[tuple[int, str]]:

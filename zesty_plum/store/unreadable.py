@@ -1,19 +1,49 @@
-"""Slips, blind rounds and notes that cannot be read, as after a body was taken out of the program:
-told of, taken away as they are, and removed."""
+"""What cannot be read, of whatever room, as after a body was taken out of the program: told of,
+taken away as it is, and removed."""
 
 import json
 import sqlite3
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
 from ..core.base.errors import NotFound
 from ..core.base.text import well_formed
-from . import notes, rounds, slips
-from .checks import CannotRead
-from .database import transaction
+from . import cases, drills, notes, outings, rounds, slips
+from .checks import CannotRead, made
+from .database import hit, transaction
 
-SLIP, ROUND, NOTE, PLAN = "slip", "round", "note", "plan"
-_TABLES = {SLIP: "slip", ROUND: "blind", NOTE: "trial", PLAN: "single"}
+SLIP, ROUND = "slip", "round"
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A kind of thing that may be unreadable: its table and what belongs to it, by the column that
+    names it; the column of its name, and the one that puts it away; and its reader."""
+
+    parts: tuple[tuple[str, str], ...]
+    away: str = "deleted_at"
+    name: str = "name"
+    read: Callable[[sqlite3.Row], object] | None = None  # slips and rounds are looked for apart
+
+    @property
+    def table(self) -> str:
+        """Its own table."""
+        return self.parts[0][0]
+
+
+KINDS = {
+    SLIP: Kind((("slip", "id"), ("version", "slip"))),
+    ROUND: Kind((("blind", "id"), ("blind_answer", "blind")), name="person"),
+    "note": Kind((("trial", "id"),), name="asked", read=notes.read_trial),
+    "plan": Kind((("single", "id"),), read=notes.read_single),
+    "day": Kind((("outing", "id"), ("outing_shoot", "outing")), read=outings.read_day),
+    "shoot": Kind((("outing_shoot", "id"),), "removed_at", "", outings.read_shoot),
+    "camera": Kind(
+        (("kit_case", "id"), ("kit_slot", "case_id")), "retired_at", read=cases.read_case
+    ),
+    "drill": Kind((("drill", "id"), ("drill_answer", "drill")), name="", read=drills.read_drill),
+}
 MOST_SHOWN = 100
 
 
@@ -45,9 +75,23 @@ def listed(db: sqlite3.Connection) -> list[Unreadable]:
         found.append(Unreadable(SLIP, row["id"], _name(row["name"]), why))
     for row, why in rounds.broken(db):
         found.append(Unreadable(ROUND, row["id"], f"Blind round {row['id']}", why))
-    for kind, number, name, why in notes.broken(db):
-        found.append(Unreadable(kind, number, _name(name), why))
+    for word, kind in KINDS.items():
+        found += _broken(db, word, kind) if kind.read else []
     return found
+
+
+def _broken(db: sqlite3.Connection, word: str, kind: Kind) -> list[Unreadable]:
+    assert kind.read is not None
+    out = []
+    # names are our own
+    every = f"SELECT * FROM {kind.table} WHERE {kind.away} IS NULL ORDER BY id DESC"
+    for row in db.execute(every).fetchall():
+        try:
+            made(word, row, kind.read)
+        except CannotRead as error:
+            called = _name(row[kind.name]) if kind.name else f"{word.capitalize()} {row['id']}"
+            out.append(Unreadable(word, row["id"], called, error.why))
+    return out[:MOST_SHOWN]
 
 
 def _name(value: object) -> str:
@@ -56,20 +100,12 @@ def _name(value: object) -> str:
 
 def as_it_is(db: sqlite3.Connection, kind: str, number: int) -> str:
     """Everything that the database holds of it, as JSON; what is no text is told in hexadecimal."""
-    parts = {
-        SLIP: (("slip", "id"), ("version", "slip")),
-        ROUND: (("blind", "id"), ("blind_answer", "blind")),
-        NOTE: (("trial", "id"),),
-        PLAN: (("single", "id"),),
-    }
-    if kind not in parts:
-        raise NotFound("There is nothing of that kind.")
+    known = _known(kind)
     held: dict[str, list[dict[str, Any]]] = {}
-    table = parts[kind][0][0]
-    for name, column in parts[kind]:
+    for name, column in known.parts:
         rows = db.execute(f"SELECT * FROM {name} WHERE {column} = ?", (number,))  # our own names
         held[name] = [{k: _plain(row[k]) for k in row.keys()} for row in rows]  # noqa: SIM118
-    if not held[table]:
+    if not held[known.table]:
         raise NotFound("It is not there any more.")
     return json.dumps(held, ensure_ascii=False, indent=2) + "\n"
 
@@ -80,7 +116,13 @@ def _plain(value: object) -> object:
 
 def remove(db: sqlite3.Connection, kind: str, number: int, now: str | None) -> None:
     """Put it away, or with no time take it back; nothing of it is lost."""
-    if kind not in _TABLES:
-        raise NotFound("There is nothing of that kind.")
+    known = _known(kind)
     with transaction(db):
-        db.execute(f"UPDATE {_TABLES[kind]} SET deleted_at = ? WHERE id = ?", (now, number))
+        done = db.execute(f"UPDATE {known.table} SET {known.away} = ? WHERE id = ?", (now, number))
+        hit(done, "It is not there any more.")
+
+
+def _known(kind: str) -> Kind:
+    if kind not in KINDS:
+        raise NotFound("There is nothing of that kind.")
+    return KINDS[kind]

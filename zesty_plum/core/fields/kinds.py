@@ -17,6 +17,7 @@ from . import number as numbers
 Schema = dict[str, Any]
 CLOCK, DATE = r"^([01]?[0-9]|2[0-3]):[0-5][0-9]$|^24:00$", r"^[0-9]{4}-[0-9]{2}-[0-9]{2}$"
 DAY = 24 * 60
+YEARS = 1950, 2150  # of days; the sun's place is sure within them
 
 
 class Kind(ABC):
@@ -198,7 +199,10 @@ class Day(Kind):
     def check(self, value: Any) -> date:
         try:
             if isinstance(value, str) and re.search(DATE, value):
-                return date.fromisoformat(value)
+                day = date.fromisoformat(value)
+                if YEARS[0] <= day.year <= YEARS[1]:
+                    return day
+                raise PlumError(f"takes a date from {YEARS[0]} to {YEARS[1]}, {_not(value)}")
         except ValueError:
             pass  # a day that no month has
         raise PlumError(f"takes a date, as 2026-11-07, {_not(value)}")
