@@ -93,7 +93,10 @@ def _run(data: Path, host: str, port: int, with_demo: bool, sharing: Sharing | N
     warming = threading.Thread(target=warm, args=(serving.idle, stopped), daemon=True)
     warming.start()
     try:
-        serving.run()
+        # One line to the database stays open: what SQLite made beside it is then there when the
+        # disk is full, and reading goes on.
+        with closing(database.connect(data / "plum.db")):
+            serving.run()
     finally:
         stopped.set()
         warming.join(STOP_SECONDS)

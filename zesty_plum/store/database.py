@@ -19,14 +19,20 @@ SCHEMA = Path(__file__).parent / "schema"
 WAIT = 10  # seconds for another process to finish its change
 
 
+RESERVE, RESERVED = "reserve", 128 * 1024  # a file that is given back when a disk is full
+
+
 def connect(path: Path) -> sqlite3.Connection:
     """Open with WAL, foreign keys and rows by name; in a folder that cannot be written to, for
-    reading only."""
+    reading only. On a full disk what was kept in reserve is given back, so that reading goes on."""
     db = sqlite3.connect(path, timeout=WAIT, isolation_level=None)
     try:
         db.execute("PRAGMA journal_mode = WAL")
-    except sqlite3.OperationalError:
+        db.execute("SELECT 1 FROM sqlite_master LIMIT 1")  # what stands beside the file is made
+    except sqlite3.OperationalError as error:
         db.close()
+        if faults.sentence(error, path.parent) == faults.FULL and _given_back(path.parent):
+            return connect(path)
         if not path.is_file() or os.access(path.parent, os.W_OK):
             raise
         db = sqlite3.connect(f"{path.absolute().as_uri()}?immutable=1", uri=True)
@@ -34,6 +40,23 @@ def connect(path: Path) -> sqlite3.Connection:
     db.execute("PRAGMA foreign_keys = ON")
     db.execute("PRAGMA synchronous = FULL")
     return db
+
+
+def keep_reserve(folder: Path) -> None:
+    """Keep a little room in a data folder, while there is plenty."""
+    kept = folder / RESERVE
+    if not kept.exists() and faults.free(folder) > faults.LOW:
+        with suppress(OSError), kept.open("wb") as file:
+            os.posix_fallocate(file.fileno(), 0, RESERVED)
+            kept.chmod(0o600)
+
+
+def _given_back(folder: Path) -> bool:
+    try:
+        (folder / RESERVE).unlink()
+    except OSError:
+        return False
+    return True
 
 
 @contextmanager
@@ -107,7 +130,8 @@ def prepare(path: Path, folder: Path = SCHEMA) -> None:
             shutil.copy2(path, path.with_suffix(f".before-{due[-1][0]}.db"))
             _advance(db, due)
     except sqlite3.DatabaseError as error:
-        if (told := faults.sentence(error)) in (faults.LOCKED, faults.FULL, faults.READ_ONLY):
+        told = faults.sentence(error, path.parent)
+        if told in (faults.LOCKED, faults.FULL, faults.READ_ONLY):
             raise PlumError(f"{path}: {told}") from error
         raise PlumError(
             f"{path} is not a Zesty Plum database, or is damaged ({error}). {_way_out(path)}"
@@ -145,6 +169,9 @@ def check(path: Path) -> None:
         with closing(connect(path)) as db:
             said = db.execute("PRAGMA integrity_check(1)").fetchone()[0]
     except sqlite3.DatabaseError as error:
+        told = faults.sentence(error, path.parent)
+        if told == faults.FULL:
+            raise PlumError(f"{path}: {told}") from error
         said = str(error)
     if said != "ok":
         raise PlumError(f"The database {path} is damaged ({said}). {_way_out(path)}")

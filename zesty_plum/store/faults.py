@@ -1,7 +1,12 @@
 """What goes wrong with a disk or a database, as a sentence that says what to do."""
 
 import errno
+import shutil
 import sqlite3
+from contextlib import suppress
+from pathlib import Path
+
+from ..core.base.errors import PlumError
 
 FULL = (
     "The disk is full, so nothing was changed. Make room on the disk of the data folder, then try "
@@ -13,6 +18,10 @@ READ_ONLY = (
 )
 LOCKED = (
     "Another program holds the data folder, so nothing was changed. Wait a moment, then try again."
+)
+MISSING = (
+    "The data folder is not there any more, so nothing was changed. Put it back where it was, or "
+    "stop Zesty Plum and start it on another one."
 )
 DAMAGED = (
     "The database in the data folder is damaged, so this could not be done. Stop Zesty Plum, keep "
@@ -37,11 +46,32 @@ _BY_CODE = {
 }
 
 
-def sentence(error: BaseException) -> str | None:
-    """What to tell of an error of the disk or the database; None where it is another kind."""
+# The files that SQLite makes beside the database find no room.
+_NO_ROOM = (sqlite3.SQLITE_IOERR_SHMSIZE, sqlite3.SQLITE_IOERR_SHMMAP)
+SHORT = 512 * 1024  # bytes; with less free, what goes wrong goes wrong for want of room
+LOW = 64 * 2**20  # bytes; with less free, every page says so
+
+
+class Missing(PlumError):
+    """The data folder was taken away while the program runs."""
+
+
+def free(folder: Path) -> int:
+    """Bytes that are free on a folder's disk; as many as one likes where nobody knows."""
+    with suppress(OSError):
+        return shutil.disk_usage(folder).free
+    return 2**63
+
+
+def sentence(error: BaseException, folder: Path | None = None) -> str | None:
+    """What to tell of an error of the disk or the database; None where it is another kind. `folder`
+    is where it happened, if that is known: without room there it is never called damaged."""
     if isinstance(error, sqlite3.Error):
-        code = getattr(error, "sqlite_errorcode", 0) & 0xFF
-        return _BY_CODE.get(code)
+        whole = getattr(error, "sqlite_errorcode", 0)
+        told = _BY_CODE.get(whole & 0xFF)
+        if whole in _NO_ROOM or (told and folder is not None and free(folder) < SHORT):
+            return LOCKED if told == LOCKED else FULL
+        return told
     if isinstance(error, OSError):
         return _BY_NUMBER.get(error.errno or 0)
     return None

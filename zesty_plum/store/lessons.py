@@ -66,7 +66,8 @@ class Lessons:
         if len(self.listed()) >= MOST:
             raise PlumError(f"{MOST} lessons are kept already. Remove one that you need no more.")
         made = Lesson(secrets.token_hex(8), name, like, now)
-        (self.files(made.token)).mkdir(mode=0o700, parents=True)
+        self._whole.mkdir(mode=0o700, exist_ok=True)  # not what it lies in, if that was removed
+        self.files(made.token).mkdir(mode=0o700, parents=True)
         return self.put(made)
 
     def put(self, lesson: Lesson) -> Lesson:

@@ -59,6 +59,8 @@ class Pictures:
 
     def keep(self, db: sqlite3.Connection, own: Own, data: bytes, now: str) -> None:
         """The file of a picture into the folder, and then its row."""
+        with suppress(OSError):  # told of by what writes into it
+            self.folder.mkdir(mode=0o700, exist_ok=True)
         save(self.folder / own.id, data, self.scratch)
         with transaction(db):
             db.execute(

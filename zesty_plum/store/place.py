@@ -106,6 +106,7 @@ def prepared(folder: Path) -> Place:
     database.check(place.database)
     with closing(database.connect(place.database)) as db:
         if place.writable:
+            database.keep_reserve(folder)
             shelf.refresh(db)
             _sweep(place, db)
         bodies.refresh(db)

@@ -6,7 +6,9 @@ import zlib
 from typing import IO
 
 from .errors import PlumError
+from .text import shortened, well_formed
 
+MOST_RATIO = 20  # a raw without compression unpacks to twice what it was packed to, or thrice
 MOST_ENTRY = 700  # bytes of the directory that one file takes at most, on average
 _METHODS = (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED)  # others may ask for gigabytes to unpack
 DAMAGED = (
@@ -36,6 +38,29 @@ def opened(file: IO[bytes], most_files: int, most_unpacked: int) -> zipfile.ZipF
     if any(i.compress_type not in _METHODS for i in inside):
         raise PlumError("This zip is packed in a way that is not read. Pack it as a plain zip.")
     return packed
+
+
+def fits(packed: zipfile.ZipFile, most_each: int, free: int) -> None:
+    """PlumError where pictures in a zip are larger than a picture may be, unpack to far more than
+    pictures do, or to more bytes than are `free` on the disk."""
+    inside = packed.infolist()
+    for each in inside:
+        if each.file_size > most_each:
+            raise PlumError(
+                f"'{shortened(well_formed(each.filename), 60)}' in this zip unpacks to more than "
+                f"{most_each // 10**6} MB. Leave it out, or export it smaller."
+            )
+    whole, sent = (sum(getattr(i, k) for i in inside) for k in ("file_size", "compress_size"))
+    if whole > MOST_RATIO * sent + most_each:
+        raise PlumError(
+            f"This zip unpacks to {whole // 2**20:,} MB from {max(1, sent // 2**20):,} MB, which "
+            "no pictures do. Pack the pictures themselves."
+        )
+    if whole > free:
+        raise PlumError(
+            f"This zip unpacks to {whole // 2**20:,} MB, and {free // 2**20:,} MB are free on the "
+            "disk of the data folder. Make room, or send it in parts."
+        )
 
 
 def _directory_bytes(file: IO[bytes]) -> int:

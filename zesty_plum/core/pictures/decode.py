@@ -7,6 +7,7 @@ was shot in, full where the file clips.
 """
 
 import io
+import os
 import warnings
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -427,6 +428,8 @@ def _written(
         whole = cv2.resize(whole, size, interpolation=cv2.INTER_AREA)
     upright = _upright(whole, turned)
     with out.open("wb") as file:
+        # In full before it is mapped: what a full disk leaves out of a mapped file ends a process.
+        os.posix_fallocate(file.fileno(), 0, max(1, upright.size * upright.itemsize))
         for top in range(0, len(upright), BAND):
             file.write(np.ascontiguousarray(upright[top : top + BAND]).data)
     across = own[0] if turned in (5, 6, 7, 8) else own[1]

@@ -11,7 +11,7 @@ from werkzeug.wrappers import Response
 
 from ...core.base.errors import PlumError
 from ...core.base.text import shortened, well_formed
-from ...store import database
+from ...store import database, faults
 from ...store.pictures import Pictures
 from ...store.place import Place
 from ...store.renders import Renders
@@ -23,7 +23,10 @@ MOST_NOTES, MOST_LETTERS = 5, 280  # a cookie holds 4 KB, and of some scripts tw
 def db() -> sqlite3.Connection:
     """This request's connection."""
     if "db" not in g:
-        g.db = database.connect(current_app.config["DATABASE"])
+        path = current_app.config["DATABASE"]
+        if not path.is_file():  # SQLite would make an empty one
+            raise faults.Missing(faults.MISSING)
+        g.db = database.connect(path)
     connection: sqlite3.Connection = g.db
     return connection
 

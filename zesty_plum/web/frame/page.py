@@ -13,11 +13,11 @@ from ...core.kit.typed import MOST_LETTERS as MOST_TYPED
 from ...core.lists import MOST_LETTERS
 from ...core.pictures import MOST_BYTES
 from ...core.recipe import search
-from ...store import database, drills, rounds
+from ...store import database, drills, faults, rounds
 from ...store.pictures import MOST_TITLE
 from ...store.shelf import TAG_LENGTH
 from ..server.sharing import is_shared
-from .context import told
+from .context import place, told
 from .keys import KEYS, shown_for
 from .screens import screen_of, screens
 
@@ -85,6 +85,17 @@ def data() -> dict[str, Any]:
     }
 
 
+def _little_room() -> str:
+    """What to say before a disk is full; nothing while there is room."""
+    left = faults.free(place().folder)
+    if left >= faults.LOW:
+        return ""
+    return (
+        f"{left // 2**20} MB are left on the disk of the data folder. Make room there: once it is "
+        "full, nothing more can be kept."
+    )
+
+
 def _words() -> dict[str, Any]:
     return {
         "screens": screens(),
@@ -94,6 +105,7 @@ def _words() -> dict[str, Any]:
         "limits": LIMITS,
         "page_data": data,
         "told": told,
+        "little_room": _little_room(),
         "on_device": is_shared(),
     }
 

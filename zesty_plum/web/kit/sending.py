@@ -12,6 +12,7 @@ from werkzeug.datastructures import FileStorage
 from ...core.base import zips
 from ...core.base.errors import NotFound, PlumError
 from ...core.learn.pairs import MOST_TABLE
+from ...core.pictures import MOST_BYTES
 from ...store import faults
 from ..frame.context import place
 
@@ -54,6 +55,7 @@ def _unzipped(sent: FileStorage, folder: Path) -> bytes | None:
     table = None
     try:
         with zips.opened(sent.stream, MOST_FILES, MOST_UNPACKED) as packed:
+            zips.fits(packed, MOST_BYTES, faults.free(folder) - faults.LOW)
             for inside in packed.infolist():
                 name = inside.filename
                 if inside.is_dir() or re.search(r"(^|/)(\.|__MACOSX)", name):
@@ -73,6 +75,8 @@ def _unzipped(sent: FileStorage, folder: Path) -> bytes | None:
 def stage(text: str | bytes) -> str:
     """Put a body's file where its page shows it before it counts; returns where."""
     token = secrets.token_hex(NAME)
+    if not place().folder.is_dir():
+        raise faults.Missing(faults.MISSING)
     place().scratch.mkdir(parents=True, exist_ok=True)
     data = text.encode() if isinstance(text, str) else text
     (place().scratch / STAGED.format(token)).write_bytes(data)

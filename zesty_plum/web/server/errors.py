@@ -11,13 +11,14 @@ from werkzeug.wrappers import Response
 
 from ...core.base.errors import Changed, Gone, NotFound, PlumError, Refused
 from ...store import faults as disk
+from ..frame.context import place as data_folder
 from ..frame.context import say_now, tell, wants_json
 from ..frame.values import place
 from . import limits
 from .refilled import HERE, refilled
 from .turns import Busy, Superseded
 
-CODES = {NotFound: 404, Gone: 409, Changed: 409}
+CODES = {NotFound: 404, Gone: 409, Changed: 409, disk.Missing: 503}
 
 
 def _page_before() -> str:
@@ -105,7 +106,7 @@ def equip(app: Flask) -> None:
 
     @app.errorhandler(Exception)
     def broken(error: Exception):  # type: ignore[no-untyped-def]
-        told = disk.sentence(error)
+        told = disk.sentence(error, data_folder().folder)
         if told is not None:
             return _say(told, 503)
         app.logger.exception("unexpected error", exc_info=error)
