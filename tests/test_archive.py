@@ -2,6 +2,8 @@
 
 import io
 import json
+import shutil
+import subprocess
 from contextlib import ExitStack
 
 import numpy as np
@@ -19,10 +21,11 @@ from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.base.saving import save
 from zesty_plum.core.bodies import file
 from zesty_plum.core.pictures import metadata
+from zesty_plum.core.pictures.decode import OWNERS, OWNERS_SHOT
 from zesty_plum.core.recipe import dumps
 
 LINEN = recipe("Slack tide", style="linen")
-TIME, LENS, NORTH = "2026:10:03 18:20:01", 35.0, "N"
+TIME, LENS, NORTH, SECRET = "2026:10:03 18:20:01", 35.0, "N", "Ada-4711"
 
 
 def photo(seed):
@@ -37,6 +40,10 @@ def told():
     inside = tags.get_ifd(ExifTags.IFD.Exif)
     inside[ExifTags.Base.FocalLength], inside[ExifTags.Base.MakerNote] = LENS, b"\0" * 400
     inside[ExifTags.Base.ExifImageWidth] = 72
+    for tag in OWNERS_SHOT:
+        inside[tag] = SECRET
+    for tag in (*OWNERS, ExifTags.Base.ImageDescription):
+        tags[tag] = SECRET
     tags.get_ifd(ExifTags.IFD.GPSInfo)[ExifTags.GPS.GPSLatitudeRef] = NORTH
     return tags
 
@@ -114,7 +121,52 @@ def test_pictures_are_what_render_makes_and_keep_what_the_camera_told(voyage):
     inside = tags.get_ifd(ExifTags.IFD.Exif)
     assert inside[ExifTags.Base.FocalLength] == LENS
     assert not {ExifTags.Base.MakerNote, ExifTags.Base.ExifImageWidth} & set(inside)
-    assert tags.get_ifd(ExifTags.IFD.GPSInfo)[ExifTags.GPS.GPSLatitudeRef] == NORTH
+    assert not tags.get_ifd(ExifTags.IFD.GPSInfo)
+
+
+@pytest.mark.skipif(not shutil.which("exiftool"), reason="exiftool is not installed")
+@pytest.mark.parametrize(
+    ("flags", "place", "owner"),
+    [
+        ((), False, False),
+        (("--keep-place",), True, False),
+        (("--keep-owner",), False, True),
+        (("--keep-place", "--keep-owner"), True, True),
+    ],
+)
+def test_where_and_by_whom_stays_out_unless_it_is_wished(voyage, flags, place, owner):
+    """As another program reads what was made, and as its bytes stand there."""
+    run(voyage, "--workers", "1", *flags)
+    made = voyage.parent / "out" / "pier.jpg"
+    read = ["exiftool", "-json", "-groupNames", str(made)]
+    told = json.loads(subprocess.run(read, capture_output=True, text=True, check=True).stdout)[0]
+    assert ("EXIF:GPSLatitudeRef" in told) == place
+    private = {"Artist", "Copyright", "UserComment", "SerialNumber",
+               "OwnerName", "LensSerialNumber", "ImageUniqueID"}  # fmt: skip
+    found = {name for name in private if f"EXIF:{name}" in told}
+    assert found == (private if owner else set())
+    assert (SECRET.encode() in made.read_bytes()) == owner
+    assert told["EXIF:FocalLength"] == "35.0 mm"
+    assert told["EXIF:Make"] == "Made up"
+
+
+def test_no_other_way_out_carries_it(voyage, app, client, post):
+    taken = {"file": ((voyage / "pier.jpg").open("rb"), "pier.jpg"), "as": "picture"}
+    own = post("/take-in", taken, headers={"Accept": "application/json"}).json["scene"]
+    single = voyage.parent / "single.jpg"
+    asked = ["render", str(voyage.parent / "recipe.json"), "--picture", str(voyage / "pier.jpg")]
+    assert CliRunner().invoke(main, [*asked, "-o", str(single)]).exit_code == 0
+    ways = [single.read_bytes()]
+    for url in (f"/take/picture.jpg?scene={own}", f"/take/picture.tif?scene={own}",
+                f"/take/card.jpg?scene={own}", f"/render/{own}.jpg?width=600"):  # fmt: skip
+        answer = client.get(url)
+        assert answer.status_code == 200
+        ways.append(answer.data)
+    for data in ways:
+        assert SECRET.encode() not in data
+        if data[:2] == b"\xff\xd8":
+            tags = Image.open(io.BytesIO(data)).getexif()
+            assert not tags.get_ifd(ExifTags.IFD.GPSInfo)
 
 
 @pytest.mark.parametrize(

@@ -10,7 +10,7 @@ from ..core.base.errors import PlumError
 from ..core.base.late import library
 from ..core.bodies import file, shipped
 from ..core.recipe import Recipe, dumps
-from .one import FAILED, develop_one
+from .one import FAILED, NOTHING, Keep, develop_one
 from .shots import Shot, shots
 
 Client = Any  # of a library that does not say its types
@@ -35,6 +35,7 @@ def develop_folder(
     workers: int,
     cluster: str | None = None,
     told: Callable[[Outcome, int, int], None] = lambda outcome, done, of: None,
+    keep: Keep = NOTHING,
 ) -> list[Outcome]:
     """Develop every picture of a folder into `out`, on so many processes here or on the cluster at
     an address, whose machines have to see both folders under the same names.
@@ -47,7 +48,7 @@ def develop_folder(
     found: dict[str, Outcome] = {}
     with ExitStack() as stack:
         client = stack.enter_context(client_of(stack, min(workers, len(every)), cluster))
-        waiting = {_asked(client, shot, *texts): shot for shot in every}
+        waiting = {_asked(client, shot, *texts, keep): shot for shot in every}
         for future in dask.as_completed(waiting):
             outcome = _outcome(waiting[future], future)
             found[outcome.name] = outcome
@@ -76,9 +77,9 @@ def client_of(stack: ExitStack, workers: int, cluster: str | None) -> Client:
         ) from error
 
 
-def _asked(client: Client, shot: Shot, recipe: str, body: str) -> Any:
+def _asked(client: Client, shot: Shot, recipe: str, body: str, keep: Keep) -> Any:
     at = str(shot.file.resolve()), str(shot.out.resolve())
-    return client.submit(develop_one, *at, recipe, body, pure=False)
+    return client.submit(develop_one, *at, recipe, body, keep, pure=False)
 
 
 def _outcome(shot: Shot, future: Any) -> Outcome:

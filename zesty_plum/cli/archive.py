@@ -8,6 +8,7 @@ from pathlib import Path
 import click
 
 from ..archive.folder import Outcome, develop_folder
+from ..archive.one import Keep
 from ..core.base.errors import PlumError
 from .common import BODY_FILES, EXAMPLE, JSON, print_json, told_faults
 from .given import read_recipe
@@ -29,6 +30,12 @@ WORDS = {"developed": "developed", "there": "there already", "failed": "not done
     help="Processes on this machine; as many as it has cores when left out.",
 )
 @click.option("--cluster", help="Address of a Dask scheduler, to work on its machines instead.")
+@click.option("--keep-place", is_flag=True, help="Keep where a picture was taken (GPS).")
+@click.option(
+    "--keep-owner",
+    is_flag=True,
+    help="Keep artist, copyright, owner, serial numbers and comments.",
+)
 @JSON
 @BODY_FILES
 @told_faults
@@ -38,10 +45,13 @@ def develop(
     output: Path,
     workers: int | None,
     cluster: str | None,
+    keep_place: bool,
+    keep_owner: bool,
     as_json: bool,
 ) -> None:
     """Develop every picture in FOLDER by a recipe. Pictures that are done already are left alone,
-    so what was broken off goes on; no file is ever written over."""
+    so what was broken off goes on; no file is ever written over. The JPEGs tell when and with what
+    settings they were taken, but not where and by whom, unless that is wished."""
     if workers and cluster:
         raise click.UsageError("Give --workers or --cluster, not both.")
     made = read_recipe(recipe)
@@ -51,7 +61,9 @@ def develop(
         click.echo(f"{done} of {of}: {outcome.name}, {WORDS[outcome.became]}.{why}", err=True)
 
     try:
-        found = develop_folder(folder, made, output, workers or os.cpu_count() or 1, cluster, tell)
+        hands = workers or os.cpu_count() or 1
+        keep = Keep(keep_place, keep_owner)
+        found = develop_folder(folder, made, output, hands, cluster, tell, keep)
     except KeyboardInterrupt:
         raise PlumError("Broken off. The same command goes on with what is left.") from None
     many = Counter(outcome.became for outcome in found)

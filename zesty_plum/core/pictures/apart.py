@@ -57,10 +57,12 @@ class Apart:
         except PlumError:
             return []
 
-    def taken(self, data: bytes) -> bytes:
-        """EXIF of how a picture was taken, packed; empty where it cannot be read."""
+    def taken(self, data: bytes, place: bool = False, owner: bool = False) -> bytes:
+        """EXIF of how a picture was taken, packed, as `decode.taken` chooses it; empty where it
+        cannot be read."""
+        asked = {"work": "taken", "name": "This picture", "keep": [place, owner]}
         try:
-            return base64.b64decode(self._ask(data, work="taken", name="This picture")["taken"])
+            return base64.b64decode(self._ask(data, **asked)["taken"])
         except PlumError:
             return b""
 

@@ -89,24 +89,36 @@ def codes_in(data: bytes) -> list[str]:
     return [code.text for code in found]
 
 
-# What a camera tells of how a picture was taken, by EXIF's tags; the rest belongs to the pixels
-# that it was told with.
-TAKEN = (0x010F, 0x0110, 0x0132, 0x013B, 0x8298)  # make, model, time, artist, copyright
-NOT_TAKEN = (0x927C, 0xA001, 0xA002, 0xA003, 0xA005)  # maker's own, colour space, size, pointers
+# What a picture that is passed on may tell of how it was taken (EXIF 2.32): by which camera, when
+# and with what settings. All else stays out, makers' notes and what nobody thought of too.
+CAMERA = (0x010F, 0x0110, 0x0132)  # make, model, time
+SHOT = (
+    *(0x829A, 0x829D, 0x8822, 0x8827, 0x8830, 0x8831, 0x8832, 0x9000, 0x9003, 0x9004, 0x9010),
+    *(0x9011, 0x9012, *range(0x9201, 0x920B), 0x9290, 0x9291, 0x9292, *range(0xA402, 0xA40B)),
+    *(0xA40C, 0xA432, 0xA433, 0xA434),  # the lens: range, make, model
+)
+# Only if it is asked for: who took it and whose the camera is, with serial numbers and comments.
+OWNERS = (0x013B, 0x8298)  # artist, copyright
+OWNERS_SHOT = (0x9286, 0xA430, 0xA431, 0xA435, 0xA420)  # comment, owner, serials, its own number
 
 
-def taken(data: bytes) -> bytes:
-    """EXIF of how a file was taken, packed; empty where it tells nothing that can be read."""
+def taken(data: bytes, place: bool = False, owner: bool = False) -> bytes:
+    """EXIF of how a file was taken, packed; empty where it tells nothing that can be read. Its
+    `place` and its `owner` stay out unless they are asked for."""
     kept = Image.Exif()
     try:
         with Image.open(io.BytesIO(data), formats=_KINDS) as image:
             told = image.getexif()
-            for tag in TAKEN:
+            for tag in (*CAMERA, *(OWNERS if owner else ())):
                 if tag in told:
                     kept[tag] = told[tag]
-            for part in (ExifTags.IFD.Exif, ExifTags.IFD.GPSInfo):
-                inside = told.get_ifd(part)
-                kept.get_ifd(part).update({t: v for t, v in inside.items() if t not in NOT_TAKEN})
+            shot, inside = kept.get_ifd(ExifTags.IFD.Exif), told.get_ifd(ExifTags.IFD.Exif)
+            for tag in (*SHOT, *(OWNERS_SHOT if owner else ())):
+                if tag in inside:
+                    shot[tag] = inside[tag]
+            if place:
+                where = told.get_ifd(ExifTags.IFD.GPSInfo)
+                kept.get_ifd(ExifTags.IFD.GPSInfo).update(where)
         return kept.tobytes()
     except Exception:  # a parser meets broken files with errors of every kind; the picture is read
         return b""

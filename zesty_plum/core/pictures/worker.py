@@ -33,7 +33,7 @@ def _answer(asked: dict[str, Any], data: bytes) -> dict[str, Any]:
         if asked["work"] == "codes":
             return {"codes": codes_in(data)}
         if asked["work"] == "taken":
-            return {"taken": base64.b64encode(taken(data)).decode()}
+            return {"taken": base64.b64encode(taken(data, *asked["keep"])).decode()}
         if asked["work"] == "shot_by":
             return {"shot_by": shot_by(data)}
         return decode(data, name, asked["longest"], Path(asked["out"]))
