@@ -6,10 +6,19 @@ import sys
 import tempfile
 import time
 
-from tests.attack import addresses, files, kills, load, shapes
+from tests.attack import addresses, disk, files, kills, load, rows, shapes, together
 from tests.attack.report import HEAD, Result
 
-SIZES = {"kills": 1_200, "files": 12_000, "shapes": 5_000, "addresses": 10_000, "load": 600}
+SIZES = {
+    "kills": 1_200,
+    "together": 3_000,
+    "rows": 1_500,
+    "disk": 60,
+    "files": 12_000,
+    "shapes": 5_000,
+    "addresses": 10_000,
+    "load": 600,
+}
 PEOPLE, PAUSE = 50, 8.0
 
 
@@ -44,6 +53,9 @@ def main(names: list[str]) -> int:
     """Run the attacks and print their table; 1 where one found something."""
     ways = {
         "kills": kills.run,
+        "together": together.run,
+        "rows": rows.run,
+        "disk": disk.run,
         "files": files.run,
         "shapes": shapes.run,
         "addresses": addresses.run,

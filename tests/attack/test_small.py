@@ -1,11 +1,28 @@
 """The attacks of `make attack`, small: other files and other moments each time they are changed."""
 
-from tests.attack import files, kills, load, shapes
+from tests.attack import disk, files, kills, load, rows, shapes, together
 
 
 def test_kills_lose_nothing():
     for result in kills.run(30, seed=2):
         assert result.tried == 30
+        assert result.faults == []
+
+
+def test_nothing_acknowledged_is_lost_when_several_write():
+    for result in together.run(90, seed=2):
+        assert result.tried == 90
+        assert result.faults == []
+
+
+def test_a_damaged_row_takes_no_page_down():
+    for result in rows.run(16, seed=2):
+        assert result.tried >= 2
+        assert result.faults == []
+
+
+def test_a_full_disk_is_called_full_and_reading_goes_on():
+    for result in disk.run(10, seed=2):
         assert result.faults == []
 
 

@@ -3,20 +3,24 @@ wrong."""
 
 import io
 import json
+import sqlite3
 import struct
 import subprocess
 import sys
+import zipfile
 import zlib
 
 import numpy as np
 import pytest
 
 from tests.builders import file_of, recipe
+from zesty_plum.core.base import zips
 from zesty_plum.core.base.errors import PlumError
 from zesty_plum.core.base.text import well_formed, well_formed_data
 from zesty_plum.core.paper import faces
 from zesty_plum.core.pictures import metadata
 from zesty_plum.core.recipe import dumps, from_data, to_data
+from zesty_plum.store import database, faults
 
 JSON = {"Accept": "application/json"}
 HALF = "\ud800"
@@ -155,3 +159,92 @@ def test_text_is_laid_out_in_time_that_goes_with_the_paper(monkeypatch, text):
         sums.append(sum(measured))
     assert sums[0] == sums[1]
     assert sums[0] < 400_000
+
+
+def packed(entries):
+    """A zip of so many files, each of so many zeros."""
+    held = io.BytesIO()
+    with zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as into:
+        for name, size in entries:
+            into.writestr(name, bytes(size))
+    held.seek(0)
+    return held
+
+
+@pytest.mark.parametrize(
+    ("entries", "told"),
+    [
+        ([(f"{k}.jpg", 40 * 2**20) for k in range(4)], "which no pictures do"),
+        ([("one.tif", 101 * 10**6)], "unpacks to more than 100 MB"),
+    ],
+)
+def test_a_small_zip_never_becomes_a_large_folder(app, post, entries, told):
+    sent = {"file": (packed(entries), "pairs.zip"), "name": "Mine", "like": "heron-m2"}
+    answer = post("/kit/teach", sent, headers=JSON)
+    assert answer.status_code == 400
+    assert told in answer.json["error"]
+    folder = app.extensions["place"].folder
+    assert sum(f.stat().st_size for f in folder.rglob("*") if f.is_file()) < 3 * 2**20
+
+
+def test_a_zip_that_does_not_fit_on_the_disk_is_told_before_it_is_unpacked():
+    with zipfile.ZipFile(packed([("a.jpg", 5000), ("b.jpg", 5000)])) as found:
+        zips.fits(found, 10**6, 10_001)
+        with pytest.raises(PlumError, match="are free on the disk"):
+            zips.fits(found, 10**6, 9_999)
+
+
+@pytest.mark.parametrize("field", ["name", "note", "author"])
+def test_what_is_too_long_is_told_and_not_cut(client, post, field):
+    asked = {"body": "heron-m2", "name": "A name", field: "long " * 900}
+    answer = post("/slips/save", asked, headers=JSON)
+    assert answer.status_code == 400
+    assert "letters, and this has 4," in answer.json["error"]
+    assert client.get("/find.json?q=long").json == []
+
+
+def test_a_day_far_away_is_refused_and_one_that_is_kept_shuts_no_door(app, client, post):
+    said = {"date": "9999-12-31", "name": "The last day", "place": "", "zone": "Europe/Berlin"}
+    answer = post("/outing/days", said, headers=JSON)
+    assert (answer.status_code, "from 1950 to 2150" in answer.text) == (400, True)
+    assert post("/outing/days", said | {"date": "2026-11-07"}, headers=JSON).status_code == 302
+    with database.connect(app.config["DATABASE"]) as db:
+        db.execute("UPDATE outing SET date = '9999-12-31'")
+    assert client.get("/outing/days").status_code == 200
+    assert client.get("/outing/").status_code == 200
+    assert "The last day" in client.get("/slips").text  # among what cannot be read
+    post("/slips/unreadable/day-1/remove")
+    assert "The last day" not in client.get("/slips").text
+
+
+def test_a_data_folder_that_is_taken_away_is_told_and_not_made_anew(app, client):
+    folder = app.extensions["place"].folder
+    folder.rename(folder.with_name("elsewhere"))
+    for url in ("/slips", "/bench?slip=1", "/notes/", "/outing/days"):
+        answer = client.get(url)
+        assert (answer.status_code, "is not there any more" in answer.text) == (503, True)
+    assert not folder.exists()
+
+
+def test_a_page_says_when_little_room_is_left(client, monkeypatch):
+    assert "are left on the disk" not in client.get("/slips").text
+    monkeypatch.setattr(faults, "free", lambda _: 12 * 2**20)
+    assert "12 MB are left on the disk of the data folder" in client.get("/slips").text
+
+
+@pytest.mark.parametrize(
+    ("code", "free", "told"),
+    [
+        (sqlite3.SQLITE_IOERR_SHMSIZE, 2**40, faults.FULL),
+        (sqlite3.SQLITE_IOERR_WRITE, 4096, faults.FULL),
+        (sqlite3.SQLITE_IOERR_WRITE, 2**40, faults.DAMAGED),
+        (sqlite3.SQLITE_CANTOPEN, 0, faults.FULL),
+        (sqlite3.SQLITE_CANTOPEN, 2**40, faults.READ_ONLY),
+        (sqlite3.SQLITE_BUSY, 0, faults.LOCKED),
+    ],
+)
+def test_without_room_nothing_is_called_damaged(monkeypatch, tmp_path, code, free, told):
+    error = sqlite3.OperationalError()
+    error.sqlite_errorcode = code
+    monkeypatch.setattr(faults, "free", lambda _: free)
+    assert faults.sentence(error, tmp_path) == told

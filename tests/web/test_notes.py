@@ -6,9 +6,11 @@ import json
 import re
 from contextlib import closing
 from datetime import UTC, datetime
+from html import unescape
 
 import numpy as np
 import pytest
+from markdown_it import MarkdownIt
 from PIL import ExifTags, Image, TiffImagePlugin
 
 from tests.web.test_cases import words
@@ -120,6 +122,19 @@ def test_notes_leave_as_page_table_and_text(client, post, slip):
     assert "- before: grain 1; after: grain 3" in text
     assert "- [ ] More?" in text
     assert "=SUM" not in client.get("/notes/notes.md?q=zzzz").text
+
+
+def test_words_are_words_in_markdown(client, post, slip):
+    """As a reader of CommonMark shows them that lets HTML through."""
+    _, hidden = new(client)
+    said = "<img src=x onerror=alert(1)> *loud* [here](http://x.example) `code` a_b_c &lt; 2 | 3"
+    post("/notes/", {**hidden, "seen": said, "scene": "loft", "next": "<b>More</b>?"})
+    post("/notes/", {**hidden, "seen": "1. first\n- second\n# third\n===", "scene": "loft"})
+    html = MarkdownIt("commonmark").render(client.get("/notes/notes.md").text)
+    assert set(re.findall(r"<(\w+)", html)) == {"h1", "h2", "h3", "ul", "li", "p"}
+    words = unescape(re.sub(r"<[^>]+>", "", html))
+    for line in (said, "<b>More</b>?", "1. first", "- second", "# third", "==="):
+        assert line in words
 
 
 def picture(time="2026:11:07 18:00:00", grey=False, **told):

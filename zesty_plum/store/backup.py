@@ -163,6 +163,8 @@ def _brought_up(database: Path, scratch: Path) -> None:
                 fresh.execute(f"DELETE FROM {table}")  # names are our own
             shelf.empty(fresh)
             shelf.refresh(fresh)
+            if lost := fresh.execute("PRAGMA foreign_key_check").fetchone():
+                raise PlumError(f"something in it belongs to what is not there ({lost[0]})")
     except (PlumError, sqlite3.Error) as error:
         why = str(error).rstrip(".")
         raise PlumError(

@@ -35,7 +35,9 @@ def _device(row: sqlite3.Row) -> Device:
 
 def pair(db: sqlite3.Connection, name: str, rights: str, now: str) -> str:
     """Keep a new device; returns the token that it shows from now on."""
-    called = " ".join(name.split())[:MOST_NAME] or "Phone"
+    called = " ".join(name.split()) or "Phone"
+    if len(called) > MOST_NAME:
+        raise PlumError(f"A device's name has at most {MOST_NAME} letters. Shorten it.")
     if rights not in RIGHTS:
         raise PlumError("A device may look and tick, or do everything.")
     token = secrets.token_urlsafe(32)

@@ -65,8 +65,10 @@ def _from_rows(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
     checks.moment(row, "made_at")
     answers = db.execute("SELECT * FROM blind_answer WHERE blind = ? ORDER BY number", (row["id"],))
     choices = [Choice(a["left_look"], a["right_look"], a["scene"], a["won"]) for a in answers]
-    recipes = [from_data(r) for r in json.loads(row["recipes"])]
-    scenes = json.loads(row["scenes"])
+    held, scenes = json.loads(row["recipes"]), json.loads(row["scenes"])
+    if not isinstance(held, list) or not isinstance(scenes, list):
+        raise PlumError("its recipes and scenes are no lists")
+    recipes = [from_data(r) for r in held]
     if not FEWEST <= len(recipes) <= MOST or not 1 <= len(scenes) <= MOST_SCENES:
         raise PlumError("it has too few or too many recipes or scenes")
     if not all(isinstance(s, str) for s in scenes):
@@ -153,7 +155,9 @@ def begin(
         )
     if not 1 <= len(scenes) <= MOST_SCENES:
         raise PlumError(f"A blind round needs 1 to {MOST_SCENES} scenes. Choose some on the Wall.")
-    person = " ".join(person.split())[:MOST_PERSON] or "somebody"
+    person = " ".join(person.split()) or "somebody"
+    if len(person) > MOST_PERSON:
+        raise PlumError(f"A person's name has at most {MOST_PERSON} letters here. Shorten it.")
     held = json.dumps([to_data(r) for r in recipes], ensure_ascii=False)
     with transaction(db):
         made = db.execute(

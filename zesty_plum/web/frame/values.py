@@ -37,6 +37,17 @@ def within(name: str, text: str, low: int, high: int) -> int:
     return found
 
 
+def letters(what: str, text: str, most: int) -> str:
+    """A text of at most so many letters; PlumError tells how many it has, for what is too long is
+    never cut in silence."""
+    if len(text) > most:
+        raise PlumError(
+            f"{what} can have {most:,} letters, and this has {len(text):,}. Nothing was changed; "
+            "shorten it."
+        )
+    return text
+
+
 def within_or(text: str, low: float, high: float, otherwise: float) -> float:
     """A number within limits, or something otherwise."""
     value = number(text)

@@ -22,6 +22,7 @@ from ...core.pictures.read import read
 from ...core.pictures.write import preview
 from ...store.lessons import Lesson, Lessons, Print
 from ..frame.context import now, place, tell, went
+from ..frame.values import letters
 from ..server.turns import Rank
 from ..server.work import Work, long_work
 from . import sending, teaching
@@ -149,8 +150,10 @@ def _told(lesson: Lesson, given: list[Pair]) -> dict[str, tuple[str, str]]:
     form, out = request.form, dict(lesson.told)
     for k, pair in enumerate(given):
         if f"style-{k}" in form:
-            style = " ".join(form[f"style-{k}"].split())[:MOST_STYLE] or pairs.STANDARD
-            out[pair.name] = style, " ".join(form.get(f"turned-{k}", "").split())[:MOST_TURNED]
+            style = letters("A style", " ".join(form[f"style-{k}"].split()), MOST_STYLE)
+            turned = " ".join(form.get(f"turned-{k}", "").split())
+            turned = letters("What was turned", turned, MOST_TURNED)
+            out[pair.name] = style or pairs.STANDARD, turned
     return out
 
 

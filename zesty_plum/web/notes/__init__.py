@@ -8,6 +8,7 @@ from flask.typing import ResponseReturnValue
 from werkzeug.datastructures import MultiDict
 
 from ...core.base.errors import PlumError
+from ...core.base.text import shortened
 from ...core.fields.declared import declared, from_form, to_form
 from ...core.notes import moves as moved
 from ...core.notes import search as searching
@@ -72,8 +73,8 @@ def new() -> str:
         slip=slip,
         version=version,
         scene=scene,
-        place=args.get("place", "")[: LINE.most],
-        asked=args.get("asked", "")[: LINE.most],
+        place=shortened(args.get("place", ""), LINE.most),
+        asked=shortened(args.get("asked", ""), LINE.most),
         words=tuple(words),
     )
     plain = not {"before", "body", "back"} & set(args)

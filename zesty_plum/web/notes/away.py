@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 
 from flask import Blueprint, Response, request
 
@@ -63,6 +64,13 @@ def _safe(cell: str) -> str:
     return f"'{cell}" if cell[:1] in ("=", "+", "-", "@", "\t") else cell
 
 
+def _md(words: str) -> str:
+    """Words as CommonMark shows them: none of them is a mark, a link or a tag of HTML."""
+    inside = re.sub(r"([\\`*_{}\[\]<>#|~!])", r"\\\1", words.replace("&", "&amp;"))
+    inside = re.sub(r"(?m)^(\s*\d+)([.)])", r"\1\\\2", inside)  # a list with numbers
+    return re.sub(r"(?m)^(\s*)([-+=])", r"\1\\\2", inside)
+
+
 @blueprint.get("/notes.md")
 def text() -> Response:
     """The same as Markdown."""
@@ -73,17 +81,17 @@ def text() -> Response:
             day = trial.made_at[:10]
             lines += [f"## {day}", ""]
         moves = trial.moved
-        lines += [f"### {trial.after.name}: {trial.asked}".rstrip(": "), ""]
-        lines += [trial.seen, ""] if trial.seen else []
+        lines += [f"### {_md(f'{trial.after.name}: {trial.asked}'.rstrip(': '))}", ""]
+        lines += [_md(trial.seen), ""] if trial.seen else []
         if moves:
             was, turned = (moved.told(trial.before, moves, after) for after in (False, True))
             lines.append(f"- before: {was}; after: {turned}")
         lines += [f"- measured: {', '.join(trial.words)}"] if trial.words else []
-        lines += [f"- at {trial.place}"] if trial.place else []
+        lines += [f"- at {_md(trial.place)}"] if trial.place else []
         lines += [f"- {CAME[trial.kept]}"]
-        lines += [f"- tags: {', '.join(trial.tags)}"] if trial.tags else []
+        lines += [f"- tags: {_md(', '.join(trial.tags))}"] if trial.tags else []
         tick = "x" if trial.answered_at else " "
-        lines += [f"- [{tick}] {trial.next}"] if trial.next else []
+        lines += [f"- [{tick}] {_md(trial.next)}"] if trial.next else []
         lines.append("")
     return attached(f"notes-{now()[:10]}.md", "\n".join(lines), "text/markdown")
 

@@ -19,7 +19,7 @@ from ...store import slips
 from ...store.database import revision
 from ...store.pictures import LIGHTS
 from ..frame.context import db, pictures
-from ..frame.values import choice, identity
+from ..frame.values import choice, identity, letters
 
 ENGINE = f"{__version__}-7"  # changes when the same address gives other pixels
 NEW = "New slip"  # what has no name yet
@@ -47,8 +47,9 @@ def recipe_from(args: "MultiDict[str, str]") -> Recipe:
     """The recipe that an address holds."""
     camera = body(args.get("body", FIRST_BODY))
     intent = choice("intent", args.get("intent", Intent.FINISHED), Intent)
-    name = " ".join(args.get("name", "").split())[:MOST_NAME] or NEW
-    note, author = args.get("note", "")[:MOST_NOTE], args.get("author", "")[:MOST_AUTHOR]
+    name = letters("A name", " ".join(args.get("name", "").split()), MOST_NAME) or NEW
+    note = letters("A note", args.get("note", ""), MOST_NOTE)
+    author = letters("Who made it", args.get("author", ""), MOST_AUTHOR)
     made = make(name, camera.id, dials_from(camera, args), intent=intent, note=note, author=author)
     came = args.get("came", "")
     return replace(made, extra={FROM: origin_of(from_code(came)[0])}) if came else made

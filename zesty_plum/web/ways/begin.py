@@ -6,6 +6,7 @@ from dataclasses import replace
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask.typing import ResponseReturnValue
 
+from ...core.base.text import shortened
 from ...core.bodies import bodies, body
 from ...core.lists import Choice, Kind, Protocol, read_list
 from ...core.paper.code import holds, unpack
@@ -115,5 +116,5 @@ def _words(recipe: Recipe) -> dict[str, str]:
 
 def bench_args(recipe: Recipe, scene: str) -> dict[str, str]:
     """Arguments of the Bench for a recipe with its words."""
-    short = replace(recipe, note=recipe.note[:MOST_IN_LINK])
+    short = replace(recipe, note=shortened(recipe.note, MOST_IN_LINK))
     return {"scene": scene} | _words(short) | dial_args(recipe)
