@@ -4,7 +4,7 @@ import ipaddress
 import os
 import sys
 import threading
-from contextlib import closing
+from contextlib import closing, nullcontext
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
@@ -95,7 +95,8 @@ def _run(data: Path, host: str, port: int, with_demo: bool, sharing: Sharing | N
     try:
         # One line to the database stays open: what SQLite made beside it is then there when the
         # disk is full, and reading goes on.
-        with closing(database.connect(data / "plum.db")):
+        held = database.connect(data / "plum.db") if os.access(data, os.W_OK) else None
+        with closing(held) if held else nullcontext():
             serving.run()
     finally:
         stopped.set()

@@ -19,6 +19,13 @@ SCHEMA = Path(__file__).parent / "schema"
 WAIT = 10  # seconds for another process to finish its change
 
 
+def _reading(path: Path) -> str:
+    """How to open a database in a folder that nobody may write to. Whoever takes it for one that
+    does not change looks past what was saved and is not in the file itself yet."""
+    beside = path.with_name(f"{path.name}-wal")
+    return "mode=ro" if beside.exists() and beside.stat().st_size else "immutable=1"
+
+
 RESERVE, RESERVED = "reserve", 128 * 1024  # a file that is given back when a disk is full
 
 
@@ -35,7 +42,7 @@ def connect(path: Path) -> sqlite3.Connection:
             return connect(path)
         if not path.is_file() or os.access(path.parent, os.W_OK):
             raise
-        db = sqlite3.connect(f"{path.absolute().as_uri()}?immutable=1", uri=True)
+        db = sqlite3.connect(f"{path.absolute().as_uri()}?{_reading(path)}", uri=True)
     db.row_factory = sqlite3.Row
     db.execute("PRAGMA foreign_keys = ON")
     db.execute("PRAGMA synchronous = FULL")

@@ -84,7 +84,7 @@ class _Parser(HTTPRequestParser):
     def __init__(self, adj: Adjustments, admits: Admits, silent: bool) -> None:
         super().__init__(adj)
         self.adj: Adjustments = adj
-        self._admits, self._silent, self._begun = admits, silent, time.time()
+        self._admits, self._silent, self._begun = admits, silent, time.monotonic()
 
     def received(self, data: bytes) -> int:
         """Read what has come."""
@@ -101,9 +101,9 @@ class _Parser(HTTPRequestParser):
             most = self._admits(self.command, self.path, self.headers.get("COOKIE", ""))
             self.adj.max_request_body_size = most + 1
 
-    def dawdles(self, now: float) -> bool:
-        """Whether what is being sent takes too long to come."""
-        took = now - self._begun
+    def dawdles(self) -> bool:
+        """Whether what is being sent takes too long to come; by a clock that nobody sets."""
+        took = time.monotonic() - self._begun
         if not self.headers_finished:
             return took > HEAD_SECONDS
         return took > SLOW_SECONDS and self.body_bytes_received < SLOWEST * took
@@ -191,7 +191,7 @@ class _Server(TcpWSGIServer):
         """Close what idles or dawdles."""
         super().maintenance(now)
         for channel in list(self.active_channels.values()):
-            if channel.request is not None and channel.request.dawdles(now):
+            if channel.request is not None and channel.request.dawdles():
                 channel.will_close = True
 
 
