@@ -226,6 +226,13 @@ def test_a_data_folder_that_is_taken_away_is_told_and_not_made_anew(app, client)
     assert not folder.exists()
 
 
+def test_a_folder_of_pictures_that_is_missing_is_made(app, post):
+    app.extensions["place"].pictures.rmdir()
+    data = file_of(np.full((40, 60, 3), 90, np.uint8))
+    answer = post("/take-in", {"file": (io.BytesIO(data), "a.png")}, headers=JSON)
+    assert answer.status_code == 200
+
+
 def test_a_page_says_when_little_room_is_left(client, monkeypatch):
     assert "are left on the disk" not in client.get("/slips").text
     monkeypatch.setattr(faults, "free", lambda _: 12 * 2**20)
