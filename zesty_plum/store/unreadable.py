@@ -74,7 +74,7 @@ def listed(db: sqlite3.Connection) -> list[Unreadable]:
             why = "it has no version"
         found.append(Unreadable(SLIP, row["id"], _name(row["name"]), why))
     for row, why in rounds.broken(db):
-        found.append(Unreadable(ROUND, row["id"], f"Blind round {row['id']}", why))
+        found.append(Unreadable(ROUND, row["id"], f"number {row['id']}", why))
     for word, kind in KINDS.items():
         found += _broken(db, word, kind) if kind.read else []
     return found
@@ -89,7 +89,7 @@ def _broken(db: sqlite3.Connection, word: str, kind: Kind) -> list[Unreadable]:
         try:
             made(word, row, kind.read)
         except CannotRead as error:
-            called = _name(row[kind.name]) if kind.name else f"{word.capitalize()} {row['id']}"
+            called = _name(row[kind.name]) if kind.name else f"number {row['id']}"
             out.append(Unreadable(word, row["id"], called, error.why))
     return out[:MOST_SHOWN]
 
