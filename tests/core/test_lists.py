@@ -110,6 +110,7 @@ Shadows -0.7, x | rounded | -0.7 lies between -1 and -1/2; -1/2 is nearer.
 Shadows 1.25 | rounded | 1.25 lies midway between +1 and +1 1/2; the smaller is taken.
 5600K | rounded | 5600 K is not on this dial; 5620 K is nearest, 0.6 mired away.
 Exposure -1/3 to +1 | rounded | A range; +1/3 is nearest to its middle.
+WB 5500-6000K | rounded | A range; 5810 K is nearest to its middle.
 dynamic range 400% | nearest | 400 % is 2 stops here.
 dynamic range 800% | nearest | 800 % would be 3 stops; Heron M2 goes to 2 stops.
 NR -4 | nearest | Noise filter goes from 0 to 8 on Heron M2. -4 on a scale of -4 to +4 is 0 here.

@@ -146,6 +146,12 @@ def test_any_bytes_under_any_name_are_refused_in_words_or_understood(post, app, 
             assert answer.json["error"].rstrip()[-1] in ".?"
 
 
+def test_the_last_slash_of_an_address_is_no_matter(client):
+    for room in ("bench", "wall", "slips", "kit", "outing", "notes", "drill", "kit/bodies"):
+        for url in (f"/{room}", f"/{room}/"):
+            assert client.get(url, follow_redirects=True).status_code == 200, url
+
+
 @pytest.mark.parametrize("many", [0, 1, 9, 40])
 def test_too_many_or_too_few_of_anything_is_told(client, many):
     for url in ("/wall", "/blind"):

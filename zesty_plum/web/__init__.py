@@ -27,6 +27,7 @@ def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(
     place = prepared(data)
     app = Flask(__name__)
     app.url_rule_class = LateRule
+    app.url_map.strict_slashes = False  # with its last slash and without, an address is the same
     app.config.update(
         SECRET_KEY=place.secret(),
         MAX_FORM_MEMORY_SIZE=limits.FORM_BYTES,

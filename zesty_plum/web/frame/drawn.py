@@ -25,7 +25,7 @@ def drawn_from(now: object, what: str, fields: object = None, drawn: str | None 
     stands = to_form(fields) if fields is not None else {}
     raise Changed(
         _beside(stands),
-        f"{what} was changed since this page was opened, from another window or by somebody else, "
+        f"{what} was changed since this page was opened, by somebody else or in another window, "
         + (
             "so nothing was written over. Beside each field stands what it says now; save again "
             "to put yours in its place."
