@@ -118,6 +118,20 @@ COSTLY = {
 }
 
 
+@pytest.mark.parametrize("bias", [0, 1, 2])
+def test_a_face_that_is_dark_on_the_screen_is_never_called_over(bias):
+    """Backlit, as in the garden: what the picture shows counts, not how it was exposed."""
+    for entry in scenes.index():
+        scene = scenes.load(entry)
+        recipe = make("Bright", HERON.id, {"exposure": bias})
+        face = Workbench(scene, HERON, 240).report(recipe.dials).skin
+        if face is not None and face.lightness < 50:
+            found = judge(scene, recipe, remedies=False)
+            assert not [
+                v for v in found if v.sentence.startswith("Faces are") and "over" in v.sentence
+            ]
+
+
 def test_every_rule_has_a_case():
     assert {rule for rule, *_ in TRIPS} == {r.id for r in rules()}
 
