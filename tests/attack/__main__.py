@@ -12,7 +12,7 @@ from tests.attack.report import HEAD, Result
 SIZES = {
     "kills": 1_200,
     "together": 3_000,
-    "rows": 600,
+    "rows": 240,
     "disk": 60,
     "files": 12_000,
     "shapes": 5_000,
