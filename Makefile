@@ -69,6 +69,7 @@ shots: $(VENV)/.equipped
 
 figures: $(VENV)/.equipped
 	$(BIN)/python -m tools.heart
+	$(BIN)/python -m tools.dials
 	$(BIN)/python -m tools.catalogue
 	$(BIN)/python -m tools.taken
 	$(BIN)/python -m tools.scenes

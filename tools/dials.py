@@ -19,8 +19,11 @@ from zesty_plum.core.seen import FIGURES
 
 PAGE = Path(__file__).parents[1] / "docs" / "dials.md"
 GOOD = 0.5  # of what a dial does on the scene where it does most: below, a scene shows it badly
-# Those that count in light's own units are as even as these are.
-LIGHT = {"exposure", "iso_least", "iso_most", "slowest", "aperture", "kelvin", "guard"}
+# Those that count in light's own units are as even as these are; others are of the file.
+LEFT_OUT = {
+    *("exposure", "iso_least", "iso_most", "slowest", "aperture", "kelvin", "guard"),
+    *("rate", "bit_rate", "zebra"),
+}
 
 
 @dataclass
@@ -106,7 +109,7 @@ def moves(sweeps: Iterable[Sweep]) -> str:
 
 def scaled(camera: Body) -> list[Dial]:
     """Dials of tone, colour and texture that have a scale."""
-    return [d for d in camera.dials if not d.named and d.id not in LIGHT and len(d.values) > 2]
+    return [d for d in camera.dials if not d.named and d.id not in LEFT_OUT and len(d.values) > 2]
 
 
 def _rows(camera: Body, pool: ProcessPoolExecutor) -> list[str]:
@@ -128,9 +131,9 @@ HEAD = """# What the dials do
 Made by `python -m tools.dials`: every dial that has a scale, from end to end, all others as shipped
 (and what it needs), on every scene that ships. A step's size is the mean CIEDE2000 between its two
 places, at 100 % for dials that act on photosites, over the scenes that show the dial at least half
-as well as the best one. Dials that count in light's own units are left out, and choices. The last
-figure is the smallest step where it shows most, in just visible changes (`core/seen.py`): under 1
-nobody sees it side by side.
+as well as the best one. Dials that count in light's own units are left out, those of the file, and
+choices. The last figure is the smallest step where it shows most, in just visible changes
+(`core/seen.py`): under 1 nobody sees it side by side.
 """
 COLUMNS = (
     "| dial | moves most | places | smallest step | largest | ratio | least seen | shows on |",
