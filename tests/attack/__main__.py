@@ -13,7 +13,7 @@ SIZES = {
     "kills": 1_200,
     "together": 3_000,
     "rows": 240,
-    "disk": 60,
+    "disk": 30,
     "files": 12_000,
     "shapes": 5_000,
     "addresses": 10_000,

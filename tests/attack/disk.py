@@ -1,5 +1,5 @@
-"""A disk that fills up, on a small one of its own in memory: nothing is called damaged, reading
-goes on, and what was acknowledged is there when there is room again."""
+"""A disk that fills up, a small one of its own: nothing is called damaged, reading goes on, and
+what was acknowledged is there when there is room again."""
 
 import http.client
 import os
@@ -53,18 +53,41 @@ class _Server:
 
 
 def run(tried: int, seed: int = 1, say: Callable[[str], None] = lambda _: None) -> list[Result]:
-    """So many steps of a disk that fills up, from 64 KB to none, again and again."""
+    """So many steps of a disk that fills up, from 64 KB to none, again and again: on one in memory,
+    and on one of ext4 in a file."""
     del seed, say
-    result = Result("a filling disk", 0)
-    with tempfile.TemporaryDirectory() as name, ExitStack() as stack:
-        disk = Path(name)
-        mount = ["mount", "-t", "tmpfs", "-o", "size=80m", "tmpfs", name]
-        if subprocess.run(mount, capture_output=True, check=False).returncode:
-            result.note = "not tried: no disk can be made here"
-            return [result]
-        stack.callback(subprocess.run, ["umount", "-l", name], capture_output=True, check=False)
-        _filled(stack, disk, tried, result)
-    return [result]
+    results = []
+    for kind in ("tmpfs", "ext4"):
+        result = Result(f"a filling disk, {kind}", 0)
+        with tempfile.TemporaryDirectory() as name, ExitStack() as stack:
+            disk = Path(name) / "disk"
+            disk.mkdir()
+            if _mounted(stack, kind, disk):
+                _filled(stack, disk, tried, result)
+            else:
+                result.note = "not tried: no such disk can be made here"
+        results.append(result)
+    return results
+
+
+def _mounted(stack: ExitStack, kind: str, disk: Path) -> bool:
+    image, size = disk.with_suffix(".img"), 90 * 2**20
+    ways = {
+        "tmpfs": [["mount", "-t", "tmpfs", "-o", f"size={size}", "tmpfs", str(disk)]],
+        "ext4": [
+            ["truncate", "-s", str(size), str(image)],
+            ["mkfs.ext4", "-q", "-F", "-m", "0", str(image)],
+            ["mount", "-o", "loop", str(image), str(disk)],
+        ],
+    }
+    for command in ways[kind]:
+        try:
+            if subprocess.run(command, capture_output=True, check=False).returncode:
+                return False
+        except FileNotFoundError:
+            return False
+    stack.callback(subprocess.run, ["umount", "-l", str(disk)], capture_output=True, check=False)
+    return True
 
 
 def _filled(stack: ExitStack, disk: Path, tried: int, result: Result) -> None:
@@ -86,7 +109,8 @@ def _filled(stack: ExitStack, disk: Path, tried: int, result: Result) -> None:
         assert again.process.stderr is not None
         said = again.process.stderr.read()
         if FULL not in said or "amaged" in said:
-            result.faults.append(f"started on a full disk it says: {said:.200}")
+            code = again.process.wait()
+            result.faults.append(f"started on a full disk it ends by {code}: {said:.200}")
         (disk / "filled").unlink()
         again = _Server(stack, disk / "data")
     page = again.ask("GET", "/slips")[1]

@@ -58,6 +58,24 @@ def keep_reserve(folder: Path) -> None:
             kept.chmod(0o600)
 
 
+def _fill_holes(path: Path) -> None:
+    """Where room is short, see to it that the index of the log beside a database lies on the disk
+    in full: a full disk may leave holes in it, and whoever reads these as memory is ended. Only
+    before this process has opened the database, as closing the file lets its locks go."""
+    index = path.with_name(f"{path.name}-shm")
+    if faults.free(path.parent) >= faults.LOW or not index.exists():
+        return
+    try:
+        with index.open("r+b") as file:
+            os.posix_fallocate(file.fileno(), 0, max(1, os.fstat(file.fileno()).st_size))
+    except OSError as error:
+        if faults.sentence(error) != faults.FULL:
+            return  # a folder for reading only
+        if not _given_back(path.parent):
+            raise PlumError(f"{path}: {faults.FULL}") from error
+        _fill_holes(path)
+
+
 def _given_back(folder: Path) -> bool:
     try:
         (folder / RESERVE).unlink()
@@ -115,6 +133,7 @@ def prepare(path: Path, folder: Path = SCHEMA) -> None:
     steps = migrations(folder)
     if path.is_dir():
         raise PlumError(f"'{path}' is a folder and should be a file. Move it away, then start.")
+    _fill_holes(path)
     try:
         if not path.exists():
             _begin(path, steps)
