@@ -21,7 +21,10 @@ class CannotRead(PlumError):
         )
 
 
-BROKEN = (PlumError, ValueError, TypeError, AttributeError, LookupError, OverflowError)
+BROKEN = (
+    *(PlumError, ValueError, TypeError, AttributeError, LookupError),
+    *(OverflowError, RecursionError),
+)
 Made = TypeVar("Made")
 
 
@@ -33,7 +36,7 @@ def made(called: str, row: sqlite3.Row, read: Callable[[sqlite3.Row], Made]) -> 
     except CannotRead:
         raise
     except BROKEN as error:
-        why = str(error) if isinstance(error, PlumError) else "what it says means nothing"
+        why = str(error) if isinstance(error, PlumError) else "it is damaged"
         raise CannotRead(f"{called} {row[0]}", PlumError(why)) from error
 
 

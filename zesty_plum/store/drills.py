@@ -4,7 +4,8 @@ on."""
 import json
 import sqlite3
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from ..core.base.errors import NotFound, PlumError
@@ -130,14 +131,18 @@ def use(db: sqlite3.Connection, number: int | None) -> None:
 
 
 # ---- drills --------------------------------------------------------------------------------------
-def read_drill(row: sqlite3.Row) -> Drill:
-    """A drill without its answers, likewise."""
+def read_drill(db: sqlite3.Connection, row: sqlite3.Row) -> Drill:
+    """A drill with its answers, likewise: each question builds on the answers before it."""
     checks.whole(row, "seed", 0, MOST_SEED)
     checks.whole(row, "many", 1, MOST_MANY)
     checks.moment(row, "made_at")
     checks.text(row, "screen", MOST_TEXT)
     if row["kind"] not in KINDS:
         raise PlumError("its kind is not known")
+    given = "SELECT * FROM drill_answer WHERE drill = ? ORDER BY number"
+    answers = tuple(map(read_answer, db.execute(given, (row["id"],)).fetchall()))
+    if [a.number for a in answers] != list(range(len(answers))):
+        raise PlumError("an answer to it is missing")
     return Drill(
         row["id"],
         row["eye"],
@@ -147,24 +152,8 @@ def read_drill(row: sqlite3.Row) -> Drill:
         fixed=bool(row["fixed"]),
         made_at=row["made_at"],
         screen=row["screen"],
+        answers=answers,
     )
-
-
-def _drill(db: sqlite3.Connection, row: sqlite3.Row) -> Drill:
-    made = checks.made("Drill", row, read_drill)
-    rows = db.execute(
-        "SELECT * FROM drill_answer WHERE drill = ? ORDER BY number", (row["id"],)
-    ).fetchall()
-    answers = []
-    for number, each in enumerate(rows):  # up to the first that cannot be read: they build on it
-        try:
-            answer = checks.made("An answer", each, read_answer)
-        except PlumError:
-            break
-        if answer.number != number:
-            break
-        answers.append(answer)
-    return replace(made, answers=tuple(answers))
 
 
 def read_answer(row: sqlite3.Row) -> Answer:
@@ -204,7 +193,7 @@ def get(db: sqlite3.Connection, number: int) -> Drill:
     row = db.execute("SELECT * FROM drill WHERE id = ?", (number,)).fetchone()
     if row is None:
         raise NotFound("There is no such drill. Begin another one.")
-    return _drill(db, row)
+    return checks.made("Drill", row, partial(read_drill, db))
 
 
 def of(db: sqlite3.Connection, who: int, kind: str = "") -> list[Drill]:
@@ -213,7 +202,7 @@ def of(db: sqlite3.Connection, who: int, kind: str = "") -> list[Drill]:
     rows = db.execute(
         f"SELECT * FROM drill WHERE eye = ? {where} AND deleted_at IS NULL ORDER BY id", args
     ).fetchall()
-    return checks.readable(rows, lambda row: _drill(db, row))
+    return checks.readable(rows, partial(read_drill, db))
 
 
 def same(db: sqlite3.Connection, drill: Drill) -> list[Drill]:
@@ -223,7 +212,7 @@ def same(db: sqlite3.Connection, drill: Drill) -> list[Drill]:
         "AND deleted_at IS NULL ORDER BY id",
         (drill.kind, drill.seed, drill.many, drill.id),
     ).fetchall()
-    return checks.readable(rows, lambda row: _drill(db, row)) if drill.fixed else []
+    return checks.readable(rows, partial(read_drill, db)) if drill.fixed else []
 
 
 def answer(db: sqlite3.Connection, drill: int, given: Answer) -> bool:
@@ -332,8 +321,7 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
 
 def _checked(db: sqlite3.Connection) -> None:
     checks.every(db, "eye", "Person", read_eye)
-    checks.every(db, "drill", "Drill", read_drill)
-    checks.every(db, "drill_answer", "An answer of drill", read_answer)
+    checks.every(db, "drill", "Drill", partial(read_drill, db))
 
 
 TABLES = Tables(

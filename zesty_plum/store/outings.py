@@ -5,6 +5,7 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass, field, replace
 from datetime import date
+from functools import partial
 
 from ..core.base.errors import Gone, NotFound, PlumError
 from ..core.base.text import shortened
@@ -99,7 +100,7 @@ def listed(db: sqlite3.Connection) -> list[Outing]:
     rows = db.execute(
         "SELECT * FROM outing WHERE deleted_at IS NULL ORDER BY date DESC, id DESC"
     ).fetchall()
-    return checks.readable(rows, lambda row: _outing(db, row))
+    return checks.readable(rows, partial(_outing, db))
 
 
 def get(db: sqlite3.Connection, outing_id: int) -> Outing:

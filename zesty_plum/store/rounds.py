@@ -3,8 +3,8 @@ is passed on."""
 
 import json
 import sqlite3
-from contextlib import suppress
 from dataclasses import dataclass
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from ..core.base.errors import NotFound, PlumError
@@ -44,22 +44,10 @@ class Round:
         return length(len(self.recipes))
 
 
-def _round(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
-    """A round from its rows; PlumError says why it cannot be read."""
-    try:
-        return _read_round(db, row)
-    except PlumError as error:
-        raise checks.CannotRead(f"Blind round {row['id']}", error) from error
-
-
-def _read_round(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
-    try:
-        return _from_rows(db, row)
-    except (ValueError, TypeError, AttributeError, RecursionError) as error:
-        raise PlumError("it is damaged") from error
-
-
-def _from_rows(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
+def read_round(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
+    """A round with its answers; it raises whatever rows that mean nothing make it raise."""
+    checks.moment(row, "ended_at", may_lack=True)
+    checks.moment(row, "deleted_at", may_lack=True)
     checks.text(row, "person", MOST_PERSON)
     checks.whole(row, "seed", 0, MOST_SEED)
     checks.moment(row, "made_at")
@@ -103,31 +91,13 @@ def get(db: sqlite3.Connection, round_id: int) -> Round:
     ).fetchone()
     if row is None:
         raise NotFound("There is no such blind round. Begin one on the Wall.")
-    return _round(db, row)
+    return checks.made("Blind round", row, partial(read_round, db))
 
 
 def listed(db: sqlite3.Connection) -> list[Round]:
     """All rounds that can be read, newest first."""
-    found = []
-    for row in _kept(db):
-        with suppress(PlumError):
-            found.append(_round(db, row))
-    return found
-
-
-def broken(db: sqlite3.Connection) -> list[tuple[sqlite3.Row, str]]:
-    """The rows of the rounds that cannot be read, and why."""
-    found = []
-    for row in _kept(db):
-        try:
-            _round(db, row)
-        except checks.CannotRead as error:
-            found.append((row, error.why))
-    return found
-
-
-def _kept(db: sqlite3.Connection) -> list[sqlite3.Row]:
-    return db.execute("SELECT * FROM blind WHERE deleted_at IS NULL ORDER BY id DESC").fetchall()
+    every = "SELECT * FROM blind WHERE deleted_at IS NULL ORDER BY id DESC"
+    return checks.readable(db.execute(every).fetchall(), partial(read_round, db))
 
 
 def using(db: sqlite3.Connection, recipe: Recipe) -> list[Round]:
@@ -285,12 +255,7 @@ def _copy(db: sqlite3.Connection, source: sqlite3.Connection) -> Counts:
 
 
 def _checked(db: sqlite3.Connection) -> None:
-    def read(row: sqlite3.Row) -> None:
-        checks.moment(row, "ended_at", may_lack=True)
-        checks.moment(row, "deleted_at", may_lack=True)
-        _read_round(db, row)
-
-    checks.every(db, "blind", "Blind round", read)
+    checks.every(db, "blind", "Blind round", partial(read_round, db))
     lone = "SELECT blind FROM blind_answer WHERE blind NOT IN (SELECT id FROM blind)"
     checks.none(db, lone, "An answer in it belongs to no blind round.")
 

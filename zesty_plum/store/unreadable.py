@@ -5,6 +5,7 @@ import json
 import sqlite3
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from ..core.base.errors import NotFound
@@ -13,7 +14,8 @@ from . import cases, drills, notes, outings, rounds, slips
 from .checks import CannotRead, made
 from .database import hit, transaction
 
-SLIP, ROUND = "slip", "round"
+SLIP = "slip"
+Reader = Callable[[sqlite3.Connection, sqlite3.Row], object]
 
 
 @dataclass(frozen=True)
@@ -24,7 +26,7 @@ class Kind:
     parts: tuple[tuple[str, str], ...]
     away: str = "deleted_at"
     name: str = "name"
-    read: Callable[[sqlite3.Row], object] | None = None  # slips and rounds are looked for apart
+    read: Reader | None = None  # slips are looked for on the shelf
 
     @property
     def table(self) -> str:
@@ -32,15 +34,20 @@ class Kind:
         return self.parts[0][0]
 
 
+def _alone(read: Callable[[sqlite3.Row], object]) -> Reader:
+    """A reader that needs no more than the row."""
+    return lambda _, row: read(row)
+
+
 KINDS = {
     SLIP: Kind((("slip", "id"), ("version", "slip"))),
-    ROUND: Kind((("blind", "id"), ("blind_answer", "blind")), name="person"),
-    "note": Kind((("trial", "id"),), name="asked", read=notes.read_trial),
-    "plan": Kind((("single", "id"),), read=notes.read_single),
-    "day": Kind((("outing", "id"), ("outing_shoot", "outing")), read=outings.read_day),
-    "shoot": Kind((("outing_shoot", "id"),), "removed_at", "", outings.read_shoot),
+    "round": Kind((("blind", "id"), ("blind_answer", "blind")), name="", read=rounds.read_round),
+    "note": Kind((("trial", "id"),), name="asked", read=_alone(notes.read_trial)),
+    "plan": Kind((("single", "id"),), read=_alone(notes.read_single)),
+    "day": Kind((("outing", "id"), ("outing_shoot", "outing")), read=_alone(outings.read_day)),
+    "shoot": Kind((("outing_shoot", "id"),), "removed_at", "", _alone(outings.read_shoot)),
     "camera": Kind(
-        (("kit_case", "id"), ("kit_slot", "case_id")), "retired_at", read=cases.read_case
+        (("kit_case", "id"), ("kit_slot", "case_id")), "retired_at", read=_alone(cases.read_case)
     ),
     "drill": Kind((("drill", "id"), ("drill_answer", "drill")), name="", read=drills.read_drill),
 }
@@ -73,8 +80,6 @@ def listed(db: sqlite3.Connection) -> list[Unreadable]:
         except NotFound:
             why = "it has no version"
         found.append(Unreadable(SLIP, row["id"], _name(row["name"]), why))
-    for row, why in rounds.broken(db):
-        found.append(Unreadable(ROUND, row["id"], f"number {row['id']}", why))
     for word, kind in KINDS.items():
         found += _broken(db, word, kind) if kind.read else []
     return found
@@ -87,7 +92,7 @@ def _broken(db: sqlite3.Connection, word: str, kind: Kind) -> list[Unreadable]:
     every = f"SELECT * FROM {kind.table} WHERE {kind.away} IS NULL ORDER BY id DESC"
     for row in db.execute(every).fetchall():
         try:
-            made(word, row, kind.read)
+            made(word, row, partial(kind.read, db))
         except CannotRead as error:
             called = _name(row[kind.name]) if kind.name else f"number {row['id']}"
             out.append(Unreadable(word, row["id"], called, error.why))
