@@ -20,7 +20,7 @@ from zesty_plum.cli import main
 from zesty_plum.core import scenes
 from zesty_plum.core.kit.menu import BUTTONS
 from zesty_plum.core.paper import case_card
-from zesty_plum.store import backup, cases, database, notes, readings, slips
+from zesty_plum.store import backup, cases, database, notes, plans, readings, slips
 from zesty_plum.store.notes import Trial
 from zesty_plum.web import create_app
 
@@ -351,8 +351,8 @@ def test_kit_json_and_a_backup_bring_the_cameras_back(tmp_path, client, post, ca
     with closing(database.connect(other.config["DATABASE"])) as db:
         backup.add(db, other.extensions["place"], io.BytesIO(whole))
         case = cases.named(db, "A")
-        assert cases.slots_of(db, case.id)["2"].slip == 1
-        assert cases.beside_of(db, case)["sounds"] == "off"
+        assert plans.slots_of(db, case.id)["2"].slip == 1
+        assert plans.beside_of(db, case)["sounds"] == "off"
         backup.add(db, other.extensions["place"], io.BytesIO(whole))
         assert len(cases.listed(db)) == 1
     third = create_app(tmp_path / "third")

@@ -13,7 +13,7 @@ from ..core.base.errors import PlumError
 from ..core.base.saving import save
 from ..core.kit import card, differ
 from ..core.kit.presses import presses, total
-from ..store import cases, database, readings
+from ..store import cases, database, plans, readings
 from ..store.cases import Case
 from ..store.place import prepared
 from .common import EXAMPLE, JSON, print_json, told_faults
@@ -69,9 +69,9 @@ def _told(db: sqlite3.Connection, case: Case) -> dict[str, Any]:
         "read_at": last.read_at if last else None,
         "slots": [
             {"key": p.key, "name": p.recipe.name, "version": p.version, "why": p.why}
-            for p in cases.slots_of(db, case.id).values()
+            for p in plans.slots_of(db, case.id).values()
         ],
-        "beside": cases.beside_of(db, case),
+        "beside": plans.beside_of(db, case),
     }
 
 
@@ -108,8 +108,8 @@ def read(folder: Path, case: str | None, data: Path, as_json: bool) -> None:
         found = cases.named(db, case) if case else readings.whose(db, made)
         readings.of_its_body(found, made)
         readings.keep(db, found, made.state, readings.CARD, _now())
-        told = differ.differences(found.camera, made.state, cases.planned(db, found))
-        beside = differ.settings(found.camera, made.state, cases.beside_of(db, found))
+        told = differ.differences(found.camera, made.state, plans.planned(db, found))
+        beside = differ.settings(found.camera, made.state, plans.beside_of(db, found))
     differs = [d for d in told if d.differs or d.gone_on]
     if as_json:
         return print_json({"case": found.name, **_differences(differs, beside)})
@@ -163,7 +163,7 @@ def plan(case: str, data: Path, as_json: bool) -> None:
             raise PlumError(
                 f"Nobody knows what is in {found.name}. Read its settings card first: kit read."
             )
-        steps = presses(found.camera, last.state, cases.plan_of(db, found))
+        steps = presses(found.camera, last.state, plans.plan_of(db, found))
     if as_json:
         listed = [
             {"page": s.page, "words": s.words, "presses": s.count, "buttons": list(s.buttons)}

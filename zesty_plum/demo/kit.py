@@ -11,8 +11,9 @@ from ..core.kit.case import About
 from ..core.kit.sets import named
 from ..core.kit.state import Held, State, shipped
 from ..core.recipe import make
-from ..store import cases, readings, slips
-from ..store.cases import Case, Put
+from ..store import cases, plans, readings, slips
+from ..store.cases import Case
+from ..store.plans import Put
 
 # Of each camera: body, name, letter, who carries it, cards, batteries, crop.
 CAMERAS = (
@@ -51,10 +52,10 @@ def fill(db: sqlite3.Connection, made: Mapping[str, slips.Slip], now: str) -> No
         every[letter] = case = cases.add(db, body(name), from_form(About, about), now)
         for key, slip, why, scene in SLOTS.get(letter, ()):
             one = made[slip]
-            cases.put(db, case.id, Put(key, one.id, 1, one.recipe, why, scene, now, None))
+            plans.put(db, case.id, Put(key, one.id, 1, one.recipe, why, scene, now, None))
         quiet = {**named("quiet").of(case.camera), **BESIDE}
         values = {k: v for k, v in quiet.items() if k in case.camera.beside_by_id}
-        cases.set_beside(db, case.id, values, now)
+        plans.set_beside(db, case.id, values, now)
     _shelf(db, every["A"], "7", now)
     for letter in "ABWS":
         found = _as_planned(db, every[letter])
@@ -68,13 +69,13 @@ def fill(db: sqlite3.Connection, made: Mapping[str, slips.Slip], now: str) -> No
 
 def _shelf(db: sqlite3.Connection, case: Case, key: str, now: str) -> None:
     recipe = make("On the shelf", case.body, {})
-    cases.put(
+    plans.put(
         db, case.id, Put(key, None, 0, recipe, "as shipped, the way back", "table", now, None)
     )
 
 
 def _as_planned(db: sqlite3.Connection, case: Case) -> State:
-    base, plan = shipped(case.camera), cases.plan_of(db, case)
+    base, plan = shipped(case.camera), plans.plan_of(db, case)
     return State({**base.slots, **plan.slots}, base.now, {**base.beside, **plan.beside})
 
 

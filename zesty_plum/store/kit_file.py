@@ -12,8 +12,9 @@ from ..core.fields.declared import schema as schema_of
 from ..core.fields.kinds import Schema
 from ..core.kit.case import About, Stands
 from ..core.recipe import from_data, to_data
-from . import cases
-from .cases import Case, New, Put
+from . import cases, plans
+from .cases import Case
+from .plans import New, Put
 
 FORMAT, VERSION = "zesty-plum-kit", 1
 MOST_BYTES, MOST_SLOTS, MOST_BODY = 8 * 2**20, 400, 40
@@ -64,9 +65,9 @@ def _told(db: sqlite3.Connection, case: Case) -> dict[str, Any]:
             **to_file(Stands(put.key, put.version, put.why, put.scene)),
             "recipe": to_data(put.recipe),
         }
-        for put in cases.slots_of(db, case.id).values()
+        for put in plans.slots_of(db, case.id).values()
     ]
-    return {**to_file(case), "body": case.body, "slots": slots, "beside": cases.beside_of(db, case)}
+    return {**to_file(case), "body": case.body, "slots": slots, "beside": plans.beside_of(db, case)}
 
 
 def take_in(db: sqlite3.Connection, text: bytes, now: str) -> list[Case]:
@@ -74,7 +75,7 @@ def take_in(db: sqlite3.Connection, text: bytes, now: str) -> list[Case]:
     are. PlumError says what is wrong, and nothing comes in then."""
     here = {(c.name, c.body) for c in cases.listed(db)}
     every = [_new(k, told, now) for k, told in enumerate(_read(text), 1)]
-    return cases.add_all(db, [n for n in every if (n.about.name, n.camera.id) not in here], now)
+    return plans.add_all(db, [n for n in every if (n.about.name, n.camera.id) not in here], now)
 
 
 def _read(text: bytes) -> list[Any]:

@@ -7,8 +7,9 @@ from ..core.base.errors import PlumError
 from ..core.kit import card
 from ..core.kit.state import State, shipped
 from . import checks
-from .cases import HOWS, Case, in_use, listed, plan_of
+from .cases import HOWS, Case, in_use, listed
 from .database import transaction
+from .plans import plan_of
 
 CARD, TYPED, CARRIED_OUT = HOWS
 

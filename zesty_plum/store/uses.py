@@ -3,7 +3,7 @@
 import sqlite3
 from collections.abc import Mapping
 
-from .cases import Put
+from .plans import Put
 
 
 def last(db: sqlite3.Connection, case: int, puts: Mapping[str, Put], today: str) -> dict[str, str]:

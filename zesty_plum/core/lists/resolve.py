@@ -115,11 +115,9 @@ class Resolve:
             return found or Fit(Kind.UNCLEAR, {}, said)
         found = self._numbered(camera, dial, given)
         if claim.ranged and len(claim.numbers) > 1 and found.sets:
-            at = (
-                dial.id if dial.id in found.sets else next(iter(found.sets))
-            )  # white balance: kelvin
-            middle = printed(camera.dial(at), found.sets[at])
-            said = f"A range; {middle} is nearest to its middle."
+            # Of the dial that took it: a white balance in kelvin is a dial of its own.
+            (at, value), *_ = found.sets.items()
+            said = f"A range; {printed(camera.dial(at), value)} is nearest to its middle."
             return Fit(Kind.ROUNDED, found.sets, said, found.implied)
         return found
 

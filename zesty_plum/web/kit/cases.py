@@ -19,9 +19,10 @@ from ...core.kit.typed import typed
 from ...core.paper import case_card
 from ...core.pictures.write import preview
 from ...core.recipe import make
-from ...store import cases, readings, slips
-from ...store.cases import Case, Put
+from ...store import cases, plans, readings, slips
+from ...store.cases import Case
 from ...store.database import transaction
+from ...store.plans import Put
 from ..frame.context import db, now, sent_file, tell, went
 from ..frame.drawn import FIELD, drawn_from
 from ..frame.values import identity
@@ -70,16 +71,16 @@ def one(case_id: int) -> str:
         choices=_choices(case, in_hand),
         alike=seen.alike(at),
         idle=seen.idle(at, now()),
-        escape=seen.escape(case, State(beside=cases.beside_of(db(), case))),
+        escape=seen.escape(case, State(beside=plans.beside_of(db(), case))),
         beside=_beside(case),
-        drawn_plan=cases.whole(db(), case),
+        drawn_plan=plans.whole(db(), case),
         wrong={s.id: s for s in at.settings},
         sets=sets.sets().values(),
         wanted=_set_asked(case),
         scenes=address.scene_row(),
         bodies=core.bodies().values(),
         queries=_queries(in_hand),
-        lost=cases.lost(db(), case_id),
+        lost=plans.lost(db(), case_id),
         stands_in=case.body in core.shipped(),
         history=readings.listed_of(db(), case, MOST_HISTORY),
         **FORM,
@@ -108,7 +109,7 @@ def _queries(place: seen.Place | None) -> dict[str, str]:
 
 def _beside(case: Case) -> list[tuple[str, list[Any]]]:
     """Settings beside the look by group: the dial and what is planned for it."""
-    plan = cases.beside_of(db(), case)
+    plan = plans.beside_of(db(), case)
     groups: dict[str, list[Any]] = {}
     for dial in case.camera.beside:
         groups.setdefault(dial.group, []).append((dial, plan.get(dial.id)))
@@ -120,7 +121,7 @@ def _set_asked(case: Case) -> tuple[sets.Set, list[tuple[str, str, str]]] | None
     if "set" not in request.args:
         return None
     chosen = sets.named(request.args["set"])
-    return chosen, sets.changes(case.camera, chosen, cases.beside_of(db(), case))
+    return chosen, sets.changes(case.camera, chosen, plans.beside_of(db(), case))
 
 
 # ---- cameras -------------------------------------------------------------------------------------
@@ -174,12 +175,12 @@ def _put_slip(case_id: int, key: str, drawn: str) -> ResponseReturnValue:
     with transaction(db()):
         slip = slips.get(db(), slip_id, identity(request.form.get("version", "")))
         at = seen.labelled(cases.get(db(), case_id), key)
-        before = cases.slots_of(db(), case_id).get(key)
+        before = plans.slots_of(db(), case_id).get(key)
         drawn_from(before, at, drawn=drawn)
         why = request.form.get("why", before.why if before else "")
         scene = request.form.get("scene") or (before.scene if before else "")
         made = Put(key, slip.id, slip.version, slip.recipe, why, scene, now(), None)
-        undo = cases.put(db(), case_id, made)
+        undo = plans.put(db(), case_id, made)
     tell(f"'{slip.name}' stands in {at}.", f"undo:{url_for('cases.undo', change=undo)}")
     return went(_back_to(case_id, key))
 
@@ -200,10 +201,10 @@ def shelf(case_id: int, key: str) -> ResponseReturnValue:
     with transaction(db()):
         case = cases.get(db(), case_id)
         slot_of(case.camera, key)
-        drawn_from(cases.slots_of(db(), case_id).get(key), seen.labelled(case, key))
+        drawn_from(plans.slots_of(db(), case_id).get(key), seen.labelled(case, key))
         recipe = make("On the shelf", case.body, dict(shipped(case.camera).slots[key].dials))
         made = Put(key, None, 0, recipe, "as shipped, the way back", "", now(), None)
-        undo = cases.put(db(), case_id, made)
+        undo = plans.put(db(), case_id, made)
     words = f"{seen.labelled(case, key)} is the way back."
     tell(words, f"undo:{url_for('cases.undo', change=undo)}")
     return redirect(_back_to(case_id, key))
@@ -214,8 +215,8 @@ def clear(case_id: int, key: str) -> ResponseReturnValue:
     """Plan nothing for a slot."""
     with transaction(db()):
         at = seen.labelled(cases.get(db(), case_id), key)
-        drawn_from(cases.slots_of(db(), case_id).get(key), at)
-        undo = cases.clear(db(), case_id, key, now())
+        drawn_from(plans.slots_of(db(), case_id).get(key), at)
+        undo = plans.clear(db(), case_id, key, now())
     tell(f"Nothing is planned for {at}.", f"undo:{url_for('cases.undo', change=undo)}")
     return redirect(_back_to(case_id, key))
 
@@ -239,8 +240,8 @@ def set_beside(case_id: int) -> ResponseReturnValue:
         }
         words = f"What stands beside the look of {case.called} is kept."
     with transaction(db()):
-        drawn_from(cases.beside_of(db(), case), f"What stands beside the look of {case.called}")
-        undo = cases.set_beside(db(), case_id, values, now())
+        drawn_from(plans.beside_of(db(), case), f"What stands beside the look of {case.called}")
+        undo = plans.set_beside(db(), case_id, values, now())
     tell(words, f"undo:{url_for('cases.undo', change=undo)}")
     return redirect(_back_to(case_id))
 
@@ -248,7 +249,7 @@ def set_beside(case_id: int) -> ResponseReturnValue:
 @blueprint.post("/undo/<int:change>")
 def undo(change: int) -> ResponseReturnValue:
     """Put a plan back as it was before a change."""
-    case_id, stay = cases.undo(db(), change)
+    case_id, stay = plans.undo(db(), change)
     case = cases.get(db(), case_id)
     named = [
         case.camera.beside_by_id[k].label
@@ -281,7 +282,7 @@ def read(case_id: int | None = None) -> ResponseReturnValue:
     with long_work("Reading the card", rank=Rank.FIGURES):
         if case_id is not None and text.strip():
             case = cases.get(db(), case_id)
-            found, how = typed(case.camera, cases.plan_of(db(), case), text), readings.TYPED
+            found, how = typed(case.camera, plans.plan_of(db(), case), text), readings.TYPED
         elif sent:
             made = card.read_files({str(f.filename): f.read() for f in sent})
             case = readings.whose(db(), made) if case_id is None else cases.get(db(), case_id)
@@ -300,7 +301,7 @@ def read(case_id: int | None = None) -> ResponseReturnValue:
 def sheet(case_id: int) -> str:
     """The slots on a page, large enough to be taped to the camera."""
     case = cases.get(db(), case_id)
-    puts = cases.slots_of(db(), case_id)
+    puts = plans.slots_of(db(), case_id)
     turned = {key: _turned(case, made) for key, made in puts.items()}
     at = seen.standing(case, pictures=False)
     beside = _beside_told(case)
@@ -352,7 +353,7 @@ def page_to_send(case_id: int) -> Response:
             "why": made.why,
             "dials": _turned(case, made),
         }
-        for made in cases.slots_of(db(), case_id).values()
+        for made in plans.slots_of(db(), case_id).values()
     ]
     return sent_case(case.called, lines, _beside_told(case), case)
 
@@ -365,7 +366,7 @@ def _turned(case: Case, made: Put) -> list[tuple[str, str]]:
 
 
 def _beside_told(case: Case) -> list[tuple[str, str]]:
-    plan = cases.beside_of(db(), case)
+    plan = plans.beside_of(db(), case)
     return [(d.label, d.choice(plan[d.id]).label) for d in case.camera.beside if d.id in plan]
 
 

@@ -16,9 +16,10 @@ from ...core.kit.state import slots
 from ...core.recipe import Recipe
 from ...core.scenes.scene import Scene
 from ...core.translate import scene_appearance, scene_colours, translate
-from ...store import cases, readings, slips
-from ...store.cases import Case, Put
+from ...store import cases, plans, readings, slips
+from ...store.cases import Case
 from ...store.database import transaction
+from ...store.plans import Put
 from ..frame.context import db, now, tell, went
 from ..frame.drawn import drawn_from
 from ..frame.values import choice, identity
@@ -68,7 +69,7 @@ def _settled(case: Case, key: str, how: str) -> ResponseReturnValue:
         held = {d.id: there.dials[d.id] for d in case.camera.held}
         old = at.put
         put = Put(key, old.slip, old.version, old.recipe, old.why, old.scene, old.put_at, held)
-    undo = cases.put(db(), case.id, put)
+    undo = plans.put(db(), case.id, put)
     tell(words, f"undo:{url_for('cases.undo', change=undo)}")
     return redirect(url_for("cases.one", case_id=case.id, slot=key))
 
@@ -122,7 +123,7 @@ def ticked(case_id: int) -> ResponseReturnValue:
         case = cases.get(db(), case_id)
         steps = seen.standing(case, pictures=False).steps
         drawn_from(steps, f"What is to be pressed on {case.called}")
-        plan, last = cases.plan_of(db(), case), readings.last(db(), case)
+        plan, last = plans.plan_of(db(), case), readings.last(db(), case)
         done = [step.slot for step in steps if step.slot]
         if last and last.state.now is not None and done:  # what was saved last is what is set
             plan = replace(plan, now={**last.state.now, **plan.slots[done[-1]].dials})
@@ -140,20 +141,20 @@ def borrowed(case_id: int) -> ResponseReturnValue:
     own = cases.get(db(), identity(request.form.get("like", "")) or 0)
     if own.id == case.id:
         raise PlumError("A camera cannot be brought to its own state. Choose another one.")
-    slots_ = cases.slots_of(db(), own.id)
+    slots_ = plans.slots_of(db(), own.id)
     with long_work("Moving the slots", len(slots_)) as work:
         moved = [_moved(case, put) for put in work.steps(slots_.values())]
         beside = {
             k: v
-            for k, v in cases.beside_of(db(), own).items()
+            for k, v in plans.beside_of(db(), own).items()
             if k in case.camera.beside_by_id and v in case.camera.beside_by_id[k].values
         }
         came = readings.last(db(), case)
         reading = case.came or (came.id if came else None)
         puts = [put for put, _ in moved if put is not None]
         with transaction(db()):
-            drawn_from(cases.whole(db(), case), f"The plan of {case.called}")
-            undo = cases.plan_anew(db(), case.id, puts, beside, now(), own.id, reading)
+            drawn_from(plans.whole(db(), case), f"The plan of {case.called}")
+            undo = plans.plan_anew(db(), case.id, puts, beside, now(), own.id, reading)
     for words in [words for _, words in moved if words][:MOST_WORDS]:
         tell(words, "note")
     back = url_for("cases.undo", change=undo)
@@ -189,7 +190,7 @@ def given_back(case_id: int) -> ResponseReturnValue:
 
 
 def _given_back(case: Case) -> ResponseReturnValue:
-    drawn_from(cases.whole(db(), case), f"The plan of {case.called}")
+    drawn_from(plans.whole(db(), case), f"The plan of {case.called}")
     every = readings.listed_of(db(), case, MOST_READINGS)
     first = next((r.state for r in every if r.id == case.came), None)
     if first is None:
@@ -198,8 +199,8 @@ def _given_back(case: Case) -> ResponseReturnValue:
         Put(key, None, 0, as_recipe(case.camera, held), "as it came", "", now(), None)
         for key, held in first.slots.items()
     ]
-    cases.plan_anew(db(), case.id, puts, first.beside, now())
-    many = total(presses(case.camera, every[0].state, cases.plan_of(db(), case)))
+    plans.plan_anew(db(), case.id, puts, first.beside, now())
+    many = total(presses(case.camera, every[0].state, plans.plan_of(db(), case)))
     tell(f"{case.called} is planned as it came: {many} presses, or a settings card.", "done")
     return redirect(url_for("settling.presses_page", case_id=case.id))
 
@@ -212,7 +213,7 @@ def match() -> str:
     every = [
         (f"{case.id}:{put.key}", f"{seen.labelled(case, put.key)}, {put.recipe.name}", case, put)
         for case in cases.listed(db())
-        for put in cases.slots_of(db(), case.id).values()
+        for put in plans.slots_of(db(), case.id).values()
     ]
     known = {code: (case, put) for code, _, case, put in every}
     chosen = [known.get(request.args.get(name, "")) for name in ("a", "b")]

@@ -12,8 +12,9 @@ from ...core.kit.differ import Difference, Found, Setting
 from ...core.kit.presses import Press, presses, total
 from ...core.kit.state import State, by_hand, slot_of, slots
 from ...core.seen import REMAINS
-from ...store import cases, readings, shelf, slips, uses
-from ...store.cases import Case, Put
+from ...store import plans, readings, shelf, slips, uses
+from ...store.cases import Case
+from ...store.plans import Put
 from ...store.readings import Reading
 from ..frame.context import db
 from ..render import address
@@ -111,13 +112,13 @@ def counted(many: int) -> str:
 
 def standing(case: Case, pictures: bool = True) -> Standing:
     """A camera as it stands, from its plan and the last time that it was read."""
-    camera, puts = case.camera, cases.slots_of(db(), case.id)
+    camera, puts = case.camera, plans.slots_of(db(), case.id)
     reading = readings.last(db(), case)
     found: dict[str, Difference] = {}
     settings: list[Setting] = []
-    plan = cases.plan_of(db(), case)
+    plan = plans.plan_of(db(), case)
     if reading is not None:
-        wanted = cases.planned(db(), case)
+        wanted = plans.planned(db(), case)
         known = [s.recipe for s in of_body(case)] if pictures else []
         found = {d.key: d for d in differ.differences(camera, reading.state, wanted, known)}
         settings = differ.settings(camera, reading.state, plan.beside)
@@ -165,7 +166,7 @@ def days(then: str, now: str) -> int:
 
 def homeless(case: Case) -> list[slips.Slip]:
     """Slips for a camera's body that stand in none of its slots."""
-    there = {put.slip for put in cases.slots_of(db(), case.id).values()}
+    there = {put.slip for put in plans.slots_of(db(), case.id).values()}
     return [s for s in of_body(case) if s.id not in there]
 
 

@@ -25,7 +25,7 @@ from ...core.outing.shoot import Shoot
 from ...core.outing.sunlight import BEARINGS
 from ...core.pictures.write import preview
 from ...core.recipe import Recipe, make
-from ...store import cases, notes, outings
+from ...store import cases, notes, outings, plans
 from ...store.database import transaction
 from ...store.notes import Trial
 from ...store.outings import Row
@@ -194,7 +194,7 @@ def _slots() -> list[tuple[str, str]]:
         out.append((str(case.id), f"{case.called}, no slot"))
         out += [
             (f"{case.id}:{put.key}", f"{name} {put.key}, {put.recipe.name}")
-            for put in cases.slots_of(db(), case.id).values()
+            for put in plans.slots_of(db(), case.id).values()
         ]
     return out
 

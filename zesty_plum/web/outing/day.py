@@ -15,8 +15,9 @@ from ...core.outing.power import clock
 from ...core.outing.shoot import Gear, Shoot
 from ...core.recipe import Intent, Recipe
 from ...core.translate import appearance, colour_distance
-from ...store.cases import Case, Put
+from ...store.cases import Case
 from ...store.outings import Outing, Row
+from ...store.plans import Put
 from ..render import address, measured
 from .kept import Kept
 

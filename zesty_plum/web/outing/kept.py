@@ -5,8 +5,9 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from ...core.outing import leaving
-from ...store import cases, readings
-from ...store.cases import Case, Put
+from ...store import cases, plans, readings
+from ...store.cases import Case
+from ...store.plans import Put
 from ..frame.context import db
 
 
@@ -33,7 +34,7 @@ class Kept:
     def slots(self, case: Case) -> Mapping[str, Put]:
         """What should be in a camera's slots."""
         if case.id not in self.held:
-            self.held[case.id] = cases.slots_of(db(), case.id)
+            self.held[case.id] = plans.slots_of(db(), case.id)
         return self.held[case.id]
 
     def camera(self, case: Case) -> leaving.Camera:
@@ -44,7 +45,7 @@ class Kept:
             case.called,
             case,
             case.camera,
-            cases.beside_of(db(), case),
+            plans.beside_of(db(), case),
             at.last.read_at if at.last else "",
             at.last.state.beside if at.last else {},
             at.wrong,
@@ -54,7 +55,7 @@ class Kept:
         """How a camera stands."""
         if case.id not in self.known:
             last = readings.last(db(), case)
-            plan = cases.plan_of(db(), case).slots if last else {}
+            plan = plans.plan_of(db(), case).slots if last else {}
             there = last.state.slots if last else {}
             wrong = [
                 key

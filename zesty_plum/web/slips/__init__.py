@@ -9,7 +9,7 @@ from werkzeug.wrappers import Response
 
 from ...core.base.errors import PlumError
 from ...core.recipe import INTENT_WORDS, Recipe, search
-from ...store import cases, shelf, slips
+from ...store import plans, shelf, slips
 from ...store import unreadable as cannot_be_read
 from ...store.database import transaction
 from ..frame.context import db, now, number, tell, wants_json
@@ -113,7 +113,7 @@ def _next_version(onto: int, recipe: Recipe) -> tuple[slips.Slip, str]:
         return latest, f"Nothing is changed: '{latest.name}' stays at version {latest.version}."
     slip = slips.save(db(), onto, recipe, now())
     words = f"'{slip.name}' is saved as version {slip.version}."
-    at = [f"{case.short} {put.key}" for case, put in cases.standing(db(), onto)]
+    at = [f"{case.short} {put.key}" for case, put in plans.standing(db(), onto)]
     if at:
         words += f" It stands in {', '.join(at)} with an older version; its page plans the new one."
     offered = identity(request.form.get("offered", ""))

@@ -10,7 +10,7 @@ from ...core.bodies import Body, Dial, mark
 from ...core.kit.state import Slot, bank_of, slots
 from ...core.recipe import INTENT_WORDS, Recipe
 from ...core.translate import origin, remains
-from ...store import cases, rounds, shelf, slips
+from ...store import cases, plans, rounds, shelf, slips
 from ..frame.context import db
 from ..frame.values import identity
 from ..render import address, measured
@@ -64,13 +64,13 @@ def _eldest(slip: slips.Slip) -> slips.Slip:
     return slip
 
 
-def _places(recipe: Recipe) -> list[tuple[cases.Case, list[tuple[Slot, cases.Put | None]]]]:
+def _places(recipe: Recipe) -> list[tuple[cases.Case, list[tuple[Slot, plans.Put | None]]]]:
     """Slots of the person's cameras that a recipe can be put into, and what should be in them."""
     bank = bank_of(recipe.camera, recipe.dials)
     out = []
     for case in cases.listed(db()):
         if case.body == recipe.body:
-            puts = cases.slots_of(db(), case.id)
+            puts = plans.slots_of(db(), case.id)
             fit = [s for s in slots(case.camera) if s.bank in ("", bank)]
             out.append((case, [(s, puts.get(s.key)) for s in fit]))
     return out
@@ -126,7 +126,7 @@ def page(slip_id: int) -> str:
         scenes=address.scene_row(),
         args=address.look_query(slip.recipe),
         edition=_edition(slip.recipe),
-        stands=cases.standing(db(), slip_id),
+        stands=plans.standing(db(), slip_id),
         places=_places(slip.recipe),
     )
 
