@@ -109,7 +109,7 @@ def revision(made: object) -> str:
 
 def hit(done: sqlite3.Cursor, gone: str) -> None:
     """A change that is acknowledged changed a row; where none was there any more, Gone tells so."""
-    if not done.rowcount:
+    if done.rowcount < 1:
         raise Gone(gone)
 
 

@@ -184,6 +184,10 @@ class Single:
     marks: Mapping[tuple[str, Value], str] = field(default_factory=dict)
     pictures: Mapping[tuple[str, Value], str] = field(default_factory=dict)
 
+    def said_of(self, cell: tuple[str, Value]) -> tuple[str, str]:
+        """Mark and picture of a light and place; empty where there is none."""
+        return self.marks.get(cell, ""), self.pictures.get(cell, "")
+
 
 def read_single(row: sqlite3.Row) -> Single:
     """A plan, likewise."""

@@ -10,7 +10,7 @@ from ..core.base.errors import PlumError
 from ..core.recipe import Recipe, loads
 from ..core.recipe.search import PLACES, TEXTS, Query, Term, texts_of, words_of
 from ..core.styles import style
-from .database import transaction
+from .database import hit, transaction
 from .tables import Tables
 
 SORTS = {
@@ -258,6 +258,8 @@ def tag(db: sqlite3.Connection, slip_ids: list[int], text: str, off: bool = Fals
         )
     with transaction(db):
         for slip_id in slip_ids:
+            here = db.execute("UPDATE slip SET id = id WHERE id = ?", (slip_id,))
+            hit(here, f"There is no slip {slip_id} any more, so nothing was changed.")
             for each in kept:
                 if off:
                     db.execute("DELETE FROM tag WHERE slip = ? AND tag = ?", (slip_id, each))

@@ -211,9 +211,12 @@ def deleted_at(db: sqlite3.Connection, moment: str = "") -> list[int]:
 
 def restore(db: sqlite3.Connection, slip_ids: list[int]) -> list[Slip]:
     """Take slips back out of the trash."""
+    back = "UPDATE slip SET deleted_at = NULL WHERE id = ? AND deleted_at IS NOT NULL"
     with transaction(db):
-        db.executemany("UPDATE slip SET deleted_at = NULL WHERE id = ?", [(k,) for k in slip_ids])
-    return some(db, slip_ids)
+        hit(
+            db.executemany(back, [(k,) for k in slip_ids]), "None of this is in the trash any more."
+        )
+        return some(db, slip_ids)
 
 
 def _history(db: sqlite3.Connection, slip_id: int) -> tuple[str, ...]:

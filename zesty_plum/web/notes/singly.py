@@ -25,15 +25,25 @@ blueprint = Blueprint("singly", __name__, template_folder="templates", url_prefi
 
 @dataclass(frozen=True)
 class Cell:
-    """A light and place of a plan: where it is marked, its picture, and what speaks against it."""
+    """A light and place of a plan: its mark and the id of its own picture, which its forms are
+    drawn from; the address of what is shown, and what speaks against it."""
 
     light: str
     place: Value
     label: str
-    mark: str
+    said: tuple[str, str]
     picture: str
-    own: bool
     doubt: str
+
+    @property
+    def mark(self) -> str:
+        """How it is marked."""
+        return self.said[0]
+
+    @property
+    def own(self) -> bool:
+        """Whether a picture came back."""
+        return bool(self.said[1])
 
 
 @blueprint.get("/new")
@@ -106,7 +116,7 @@ def _row(single: Single, light: str, titles: dict[str, str]) -> list[Cell]:
     dial = single.plan.base.camera.dial(single.plan.dial)
     for place in single.plan.places:
         cell = light, place
-        own = single.pictures.get(cell, "")
+        own = single.said_of(cell)[1]
         url = ""
         if own:
             url = url_for("rendering.picture", scene_id=own) + "?width=300"
@@ -116,7 +126,7 @@ def _row(single: Single, light: str, titles: dict[str, str]) -> list[Cell]:
             url = f"{at}?{address.look_query(recipes[place], width='300', **close)}"
         label = dial.choice(place).label
         doubt = _doubt(single, own, place) if own else ""
-        out.append(Cell(light, place, label, single.marks.get(cell, ""), url, bool(own), doubt))
+        out.append(Cell(light, place, label, single.said_of(cell), url, doubt))
     return out
 
 
@@ -150,9 +160,7 @@ def mark(number: int) -> ResponseReturnValue:
         with long_work("Taking it in", rank=Rank.LARGE):
             picture = pictures().add(db(), file.read(), str(file.filename), now()).id
     with transaction(db()):
-        if form.get("mark") is not None:
-            now_ = notes.single(db(), number).marks.get(cell, "")
-            drawn_from(now_, "This place")
+        drawn_from(notes.single(db(), number).said_of(cell), "This place")
         notes.mark(db(), number, cell, form.get("mark"), picture)
     return went(url_for("singly.one", number=number))
 

@@ -28,9 +28,9 @@ NOT_SAID = (FIELD, "csrf_token", "here")
 
 @dataclass
 class _Sent:
-    """A form that was sent: whether its answer is there, and which; None where it was refused, so
-    that it may be sent again."""
+    """A form that was sent, by its key: whether its answer is there, and which."""
 
+    key: str
     done: threading.Event = field(default_factory=threading.Event)
     answer: tuple[bool, Any] | None = None  # whether JSON, and the place to go to or the JSON
     notes: Any = None
@@ -47,13 +47,21 @@ class _Kept:
         """Whether this is the first one of its key, and what is known of it."""
         with self._lock:
             found = self._sent.get(key)
-            if found is not None and not (found.done.is_set() and found.answer is None):
+            if found is not None:
                 self._sent.move_to_end(key)
                 return False, found
-            made = self._sent[key] = _Sent()
+            made = self._sent[key] = _Sent(key)
             while len(self._sent) > KEPT:
                 self._sent.popitem(last=False)
             return True, made
+
+    def over(self, sent: _Sent) -> None:
+        """Its answer is there. What led nowhere, as a form that was refused or only tried, is not
+        remembered, so that it may be sent again."""
+        if sent.answer is None:
+            with self._lock:
+                self._sent.pop(sent.key, None)
+        sent.done.set()
 
 
 def _key(token: str) -> str:
@@ -87,7 +95,7 @@ def _answered(answer: Response) -> Response:
     if sent is not None:
         if answer.status_code in (302, 303):
             sent.answer = False, answer.headers["Location"]
-        elif answer.status_code == 200 and answer.is_json:
+        elif answer.status_code == 200 and answer.is_json and "to" in answer.get_json():
             sent.answer = True, answer.get_json()
         sent.notes = session.get("_flashes")
     return answer
@@ -96,7 +104,8 @@ def _answered(answer: Response) -> Response:
 def _over(_: BaseException | None) -> None:
     sent: _Sent | None = g.pop("once", None)
     if sent is not None:
-        sent.done.set()
+        kept: _Kept = current_app.extensions["once"]
+        kept.over(sent)
 
 
 def equip(app: Flask) -> None:
