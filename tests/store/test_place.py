@@ -10,6 +10,7 @@ import sys
 import time
 import zipfile
 from contextlib import closing
+from datetime import date
 from hashlib import sha256
 from pathlib import Path
 
@@ -17,8 +18,22 @@ import pytest
 
 from tests.builders import recipe
 from zesty_plum.core.base.errors import PlumError
+from zesty_plum.core.bodies import body
+from zesty_plum.core.kit.case import About
+from zesty_plum.core.outing.day import Day
 from zesty_plum.core.recipe import dumps
-from zesty_plum.store import backup, database, faults, rounds, shelf, slips, unreadable
+from zesty_plum.store import (
+    backup,
+    cases,
+    database,
+    faults,
+    outings,
+    plans,
+    rounds,
+    shelf,
+    slips,
+    unreadable,
+)
 from zesty_plum.store.place import DAY, prepared
 from zesty_plum.web import create_app
 
@@ -114,6 +129,27 @@ def test_a_backup_that_means_nothing_is_refused_with_the_first_reason(place, db,
         assert list(db.iterdump()) == before
     assert not list(place.folder.glob("before-restore*"))
     assert list(place.scratch.iterdir()) == []
+
+
+def test_a_slot_for_a_dial_that_is_gone_comes_back_and_one_that_is_damaged_does_not(place, db):
+    """The first is kept until something else is put there; pages say which it is."""
+    made = cases.add(db, body("heron-m2"), About(name="Mine"), NOW)
+    held = plans.Put("1", None, 0, recipe("Tide", grain=2), "", "", NOW, None)
+    plans.put(db, made.id, held)
+    gone = packed(place, """UPDATE kit_slot SET recipe = replace(recipe, '"grain"', '"fade"')""")
+    backup.replace(db, place, gone, NOW)
+    (back,) = cases.listed(db)
+    assert plans.slots_of(db, back.id) == {}
+    assert "fade" in plans.lost(db, back.id)["1"]
+    with pytest.raises(PlumError, match="what was left in it is damaged"):
+        backup.replace(db, place, packed(place, "UPDATE kit_slot SET left_so = '[1]'"), NOW)
+
+
+def test_a_text_that_is_too_deep_takes_no_page_down(place, db):
+    outings.add(db, Day(on=date(2026, 11, 7)), NOW)
+    db.execute("UPDATE outing SET said = ?", ("[" * 19_000,))
+    assert outings.listed(db) == []
+    assert [u.kind for u in unreadable.listed(db)] == ["day"]
 
 
 def test_what_a_backup_says_of_its_shelf_is_not_believed(place, db):
