@@ -57,8 +57,11 @@ class _Packing:
         self._digests: dict[str, str] = {}
 
     def pictures(self, db: sqlite3.Connection) -> None:
-        """Pack the pictures that the database knows; one whose file is gone is left out."""
+        """Pack the pictures that the database knows; one whose file is gone is left out, and so is
+        a row whose id is none, for no file can be its own."""
         for row in db.execute("SELECT id FROM picture ORDER BY id").fetchall():
+            if not _OWN.match(str(row[0])):
+                continue
             name, path = PICTURES + row[0], self._place.pictures / row[0]
             if name in self._digests:
                 continue
