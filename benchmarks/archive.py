@@ -22,7 +22,9 @@ SIZE = (2000, 3000)
 def run(quick: bool) -> Iterator[Row]:
     """The speed-up of n workers of one thread each against one such worker."""
     pictures, rounds = (2, 1) if quick else (24, 3)
-    recipe = dumps(make("Archive", "heron-m2", {"style": "linen", "sharpness": 1, "grain": 1}))
+    recipe = dumps(
+        make("Archive", "heron-m2", {"style": "linen", "sharpness": 1, "grain": "flour"})
+    )
     cores = os.cpu_count() or 1
     with tempfile.TemporaryDirectory() as base, ExitStack() as stack:
         folder = Path(base) / "in"

@@ -22,7 +22,7 @@ HARSH: list[dict[str, object]] = [
     {"shadows": -3, "colour": 4},
     {"white_balance": "lamps", "colour": 4},
     {"white_balance": "shade", "colour": 3, "shadows": -2},
-    {"style": "linen", "highlights": 3, "shadows": -3, "shift_red": 6, "shift_blue": -6},
+    {"style": "linen", "highlights": 3, "shadows": -3, "shift_amber": 50, "shift_green": 0},
     {"style": "ink", "highlights": 3, "shadows": -3},
 ]
 

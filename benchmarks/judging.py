@@ -14,10 +14,11 @@ from benchmarks.timing import Row, beside, by_turns
 from zesty_plum.core import recipe as recipes
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import Body, bodies
+from zesty_plum.core.develop.appearance import appearance
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.measure.figures import measure
 from zesty_plum.core.pictures.write import preview
-from zesty_plum.core.translate import _Search, appearance, translate
+from zesty_plum.core.translate import _Search, translate
 
 GENERATIONS = 30
 

@@ -30,7 +30,7 @@ def run(quick: bool) -> Iterator[Row]:
     heron = body("heron-m2")
     looks = {
         "learnt": (made.interpret({}), made.sensor),
-        "shipped": (heron.interpret({"style": "linen", "noise_filter": 2}), heron.sensor),
+        "shipped": (heron.interpret({"style": "linen", "noise_filter": 3}), heron.sensor),
     }
     for each in looks.values():
         picture(*each)

@@ -64,7 +64,7 @@ def recipes(count: int, seed: int) -> list[Recipe]:
 def _wall(client, fresh: int) -> tuple[float, float]:
     """Seconds for a Wall of four by two and its eight pictures, all new, and again from memory."""
     codes = [
-        f"R{k}~heron-m2~style=linen~shadows=1~shift_red={k - 2}~shift_blue={fresh % 13 - 6}"
+        f"R{k}~heron-m2~body_edition=2~style=linen~shift_amber={5 * k}~shift_green={fresh % 13}"
         for k in range(4)
     ]
 

@@ -28,15 +28,15 @@ HERON = body("heron-m2")
 FULL = {
     "style": "linen",
     "guard": 1,
-    "shift_red": 2,
+    "shift_amber": 10,
+    "shift_green": -2,
     "highlights": -1,
     "shadows": 1,
     "colour": 1,
-    "density": 1,
     "clarity": 2,
     "sharpness": -1,
-    "noise_filter": 2,
-    "grain": 1,
+    "noise_filter": 3,
+    "grain": "flour",
 }
 
 

@@ -215,7 +215,7 @@ def test_a_picture_of_another_recipe_is_not_taken_for_done(voyage):
     out = voyage.parent / "out"
     out.mkdir()
     made = io.BytesIO()
-    Image.fromarray(photo(5)).save(made, "JPEG", xmp=metadata.packet(recipe("Other", grain=2)))
+    Image.fromarray(photo(5)).save(made, "JPEG", xmp=metadata.packet(recipe("Other", grain="salt")))
     (out / "pier.jpg").write_bytes(made.getvalue())
     answer = run(voyage, "--json")
     failed = {row["file"] for row in json.loads(answer.stdout)["failed"]}

@@ -38,6 +38,9 @@ def test_lists_and_schema():
     dials = json.loads(plum("dials", "heron-m2", "--json").stdout)
     assert {"id", "label", "values", "default", "unit", "purpose"} <= set(dials[0])
     assert all(d["default"] in d["values"] for d in dials)
+    assert {d["edition"] for d in dials} == {2}
+    every = json.loads(plum("bodies", "--json").stdout)
+    assert all(b["edition"] == 2 and 0 < b["readout"] < 0.1 for b in every)
     jsonschema.Draft202012Validator.check_schema(json.loads(plum("schema").stdout))
 
 
@@ -46,12 +49,12 @@ def test_a_written_list_is_read_with_its_protocol(tmp_path):
     file.write_text("Linen\nShadows -0.7\nvignette 2", encoding="utf-8")
     done = json.loads(plum("read", file, "--body", "heron-m2", "--json").stdout)
     assert [p["kind"] for p in done["pieces"]] == ["taken", "rounded", "unclear"]
-    assert done["pieces"][1]["sets"] == {"shadows": -0.5}
+    assert done["pieces"][1]["sets"] == {"shadows": -1}
     assert "Grain" in done["as_shipped"]
     made = recipes.from_data(done["recipe"])
-    assert (made.dials["style"], made.dials["shadows"]) == ("linen", -0.5)
+    assert (made.dials["style"], made.dials["shadows"]) == ("linen", -1)
     told = plum("read", "-", stdin=b"Shadows -0.7").stdout.decode()
-    assert told.startswith("Shadows -0.7  ->  Shadows -1/2; rounded; -0.7 lies between")
+    assert told.startswith("Shadows -0.7  ->  Shadows -1; rounded; -0.7 lies between")
     wrong = plum("read", file, "--body", "nix")
     assert (wrong.returncode, b"There is no body 'nix'" in wrong.stderr) == (1, True)
 

@@ -24,8 +24,10 @@ BODY = """
 
 {kind}. {about}
 
-Base ISO {base:.0f}{native}, clips {headroom:g} stops above mid grey, {electrons:.0f} electrons at
-mid grey and base ISO, read noise {noise:g}, {width} photosites across.
+Edition {edition}. Base ISO {base:.0f}{native}, clips {headroom:g} stops above mid grey,
+{electrons:.0f} electrons at mid grey and base ISO, read noise {noise:g}, {width} photosites across,
+read out in {readout:.0f} ms. Its usual lens takes {vignette:g} stops from the corners wide open,
+beside what every lens does.
 
 | dial | takes | as shipped | a step means |
 |---|---|---|---|
@@ -37,7 +39,8 @@ A TOML file beside the others, nothing else (a test adds one): `name`, `kind`, `
 `separate`, `[sensor]`, and `[[dials]]` in the order of work. A dial is numbers (`from`, `to`,
 `step` or `thirds`), kelvin evenly spaced in mired (`mired_from`, `mired_to`, `mired_step`), or
 `choices`. `adds` says what one unit adds to a field of the look (with `starts` for what it adds at
-zero), `sets` and `sets_each` what is put there, `needs` when it counts: another dial at one of
+zero; or `adds_at` what each place adds, where even numbers would not be even steps), `sets` and
+`sets_each` what is put there, `needs` when it counts: another dial at one of
 `only`, at none of `not`, or at `least`. The fields are those of `core/look.py`, each with its unit.
 What a dial is for comes from `texts/dials.toml` unless the body says it anew; `means` has to be
 true for this body's steps.
@@ -60,6 +63,9 @@ def bodies_page():
             electrons=s.electrons,
             noise=s.read_noise,
             width=s.width,
+            edition=camera.edition,
+            readout=1000 * s.readout,
+            vignette=s.vignette,
         )
         for dial in camera.dials:
             page += (

@@ -22,6 +22,7 @@ GOOD = 0.5  # of what a dial does on the scene where it does most: below, a scen
 # Those that count in light's own units are as even as these are; others are of the file.
 LEFT_OUT = {
     *("exposure", "iso_least", "iso_most", "slowest", "aperture", "kelvin", "guard"),
+    *("shift_amber", "shift_green", "shift_red", "shift_blue"),
     *("rate", "bit_rate", "zebra"),
 }
 
@@ -61,10 +62,9 @@ def swept(asked_: tuple[str, str, str]) -> Sweep:
         if before is not None:
             out.apart.append(float(ciede2000(before[0], now[0]).mean()))
             sizes = [
-                (abs(f.size(was, after)), f.at)
+                (abs(moved[0]), f.at)
                 for f in FIGURES
-                if (was := before[1].value(f.at)) is not None
-                and (after := now[1].value(f.at)) is not None
+                if (moved := f.moved(before[1], now[1])) is not None
             ]
             out.seen.append(max(sizes, default=(0.0, "")))
         before = now

@@ -179,7 +179,7 @@ def noise_figures():
         (1, 4, 8, 12),
         (0, 0.25, 0.5, 0.75, 1),
     )
-    strip("noise", [shot("workshop", 300, detail=True, noise_filter=n) for n in (0, 4, 8)])
+    strip("noise", [shot("workshop", 300, detail=True, noise_filter=n) for n in (0, 3, 5)])
 
 
 def tone_figures():
@@ -248,30 +248,32 @@ def tone_figures():
         n: (np.linspace(0, 1, 400), tone.filmed(np.linspace(0, 1, 400), tone.Film(**f)))
         for n, f in (
             ("as it is", {}),
-            ("black level +12", {"black_level": 0.072}),
-            ("black level -12", {"black_level": -0.072}),
-            ("knee 80, slope -4", {"knee_point": 0.8, "knee_slope": -1}),
-            ("knee 80, slope +4", {"knee_point": 0.8, "knee_slope": 1}),
+            ("toe +1.8 stops", {"black_level": 0.079}),
+            ("toe -1.2 stops", {"black_level": -0.079}),
+            ("shoulder -0.4 stop", {"knee_point": 0.5, "knee_slope": -1}),
+            ("shoulder +0.4 stop", {"knee_point": 0.5, "knee_slope": 1}),
         )
     }
     plot("film", film, "encoded in", "encoded out", (0, 1), (0, 1), (0, 0.5, 1), (0, 0.5, 1))
 
 
 def colour_figures():
-    """Depth by hue, saturation and density, filters before a monochrome style."""
+    """Depth by family, saturation, filters before a monochrome style."""
     hue = np.linspace(0, 360, 361)
     depth = {
         n: (
             hue,
-            colouring._depth_circle(tuple(float(k == j) for j in range(6)))[(hue * 12).astype(int)],
+            colouring._depth_circles((0.0,) * 6, tuple(float(k == j) for j in range(4))).max(0)[
+                (hue * 12).astype(int)
+            ],
         )
-        for k, n in enumerate(("red", "yellow", "green", "cyan", "blue", "magenta"))
+        for k, n in enumerate(("skin (pale)", "fire and rust (full)", "leaves", "sky and water"))
     }
     plot(
         "depth",
         depth,
         "Oklch hue, degrees",
-        "share of a hue's depth",
+        "share of a family's depth",
         (0, 360),
         (0, 1),
         range(0, 361, 60),
@@ -279,10 +281,7 @@ def colour_figures():
     )
     strip(
         "colour",
-        [
-            shot("garden", 300, **d)
-            for d in ({}, {"colour": -4}, {"colour": 4}, {"colour": 4, "density": 2})
-        ],
+        [shot("garden", 300, **d) for d in ({}, {"colour": -6}, {"colour": 6})],
     )
     strip(
         "mono",
@@ -301,10 +300,10 @@ def local_figures():
         0.8,
     )
     x = np.arange(480) - 240
-    lines = {f"clarity {c:+d}": (x, _clarified(edge, 0.11 * c)[160]) for c in (0, 5, -5)}
+    lines = {f"clarity {c:+d}": (x, _clarified(edge, 0.2 * c)[160]) for c in (0, 3, -3)}
     lines["a plain blur would"] = (
         x,
-        (edge + 0.55 * (edge - cv2.GaussianBlur(edge, (0, 0), 12)))[160],
+        (edge + 0.6 * (edge - cv2.GaussianBlur(edge, (0, 0), 12)))[160],
     )
     plot(
         "clarity",
@@ -316,12 +315,12 @@ def local_figures():
         range(-60, 61, 30),
         (0.1, 0.3, 0.5, 0.7, 0.9),
     )
-    strip("clarity", [shot("boatyard", 300, clarity=c) for c in (-5, 0, 5)])
+    strip("clarity", [shot("boatyard", 300, clarity=c) for c in (-3, 0, 3)])
     strip(
         "softening",
         [shot("boatyard", 300, detail=True, softening=s) for s in ("off", "slight", "strong")],
     )
-    strip("sharpness", [shot("corner", 300, detail=True, sharpness=s) for s in (-4, 0, 4)])
+    strip("sharpness", [shot("corner", 300, detail=True, sharpness=s) for s in (-3, 0, 3)])
     y = np.linspace(0, 1, 101, dtype=np.float32)
     plot(
         "grain",
@@ -336,8 +335,8 @@ def local_figures():
     strip(
         "grain",
         [
-            shot("boatyard", 300, detail=True, grain=4, grain_size=s, style="ink")
-            for s in ("fine", "medium", "coarse")
+            shot("boatyard", 300, detail=True, grain=g, style="ink")
+            for g in ("flour", "salt", "sand", "grit")
         ],
     )
 

@@ -50,7 +50,7 @@ def resident(pid: int) -> float:
 
 def seeds(client: FlaskClient, folder: Path) -> dict[str, tuple[str, str, bytes]]:
     """Whole files by kind: the address they go to, their name, and what they hold."""
-    made, pixels = recipe("Tide", style="linen", grain=2), np.zeros((48, 64, 3), np.uint8)
+    made, pixels = recipe("Tide", style="linen", grain="salt"), np.zeros((48, 64, 3), np.uint8)
     pixels[10:30, 10:40] = (200, 90, 30)
     tiff = io.BytesIO()
     tifffile.imwrite(tiff, pixels.astype(np.uint16) * 257, photometric="rgb", compression="zlib")

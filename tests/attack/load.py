@@ -71,7 +71,9 @@ class Client:
 
     def _query(self, **more: str) -> str:
         return urlencode(
-            {"body": self.camera.id} | {k: str(v) for k, v in self.dials.items()} | more
+            {"body": self.camera.id, "body_edition": str(self.camera.edition)}
+            | {k: str(v) for k, v in self.dials.items()}
+            | more
         )
 
     def step(self, figures: bool = True) -> None:

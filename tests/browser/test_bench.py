@@ -20,7 +20,7 @@ def said(page) -> None:
 
 
 def test_another_body_shows_both_ways_and_undo_leads_back(page):
-    page.goto("/bench?scene=workshop&style=linen&shift_red=3&name=Slack+tide")
+    page.goto("/bench?scene=workshop&body_edition=2&style=linen&shift_amber=15&name=Slack+tide")
     settle(page)
     for way, shown in (("Take the nearest", "nearest"), ("Start as shipped", "fresh")):
         page.locator("#body-menu summary").click()
@@ -35,7 +35,7 @@ def test_another_body_shows_both_ways_and_undo_leads_back(page):
         page.keyboard.press("Control+z")
         expect(page.locator("#body-menu summary")).to_have_text("Heron M2")
         settle(page)
-        expect(page.locator('[data-dial="shift_red"] [data-shown]')).to_have_text("+3")
+        expect(page.locator('[data-dial="shift_amber"] [data-shown]')).to_have_text("+15 mired")
     # Where nothing was turned nothing is lost, so nothing is asked.
     page.goto("/bench?scene=workshop")
     settle(page)
@@ -49,27 +49,27 @@ def test_begin_with_a_goal_a_list_or_another_body(page):
     settle(page)
     page.keyboard.press("n")
     accessible(page)
-    page.locator("#paste").fill("Style: Linen\nHighlights -1\nred +2, blue -3\nclarity 9")
+    page.locator("#paste").fill("Style: Linen\nHighlights -1\namber 10 mired, green -3\nclarity 6")
     page.get_by_role("button", name="Read", exact=True).click()
     said = page.locator("#paste-said")
     expect(said.locator("tr[data-kind=taken] td:first-child")).to_have_text(
-        ["Style: Linen", "Highlights -1", "red +2", "blue -3"]
+        ["Style: Linen", "Highlights -1", "amber 10 mired", "green -3"]
     )
-    expect(said.locator("tr[data-kind=nearest]")).to_contain_text("Clarity goes from -5 to +5")
+    expect(said.locator("tr[data-kind=nearest]")).to_contain_text("Clarity goes from -3 to +3")
     # A correction reads the list again in place, and the hand stays where it was.
     place = said.get_by_label("Clarity at")
     place.focus()
-    place.select_option(label="+3")
+    place.select_option(label="+2")
     expect(said.locator("tr[data-kind=chosen]")).to_contain_text("As you chose.")
     expect(place).to_be_focused()
-    said.get_by_label("red +2 is").select_option(label="leave out")
-    expect(said.locator("tr[data-kind=left_out] td:first-child")).to_have_text("red +2")
+    said.get_by_label("amber 10 mired is").select_option(label="leave out")
+    expect(said.locator("tr[data-kind=left_out] td:first-child")).to_have_text("amber 10 mired")
     accessible(page)
     page.get_by_role("link", name="To the Bench", exact=True).click()
     settle(page)
-    expect(page.locator('[data-dial="shift_blue"] [data-shown]')).to_have_text("-3")
-    expect(page.locator('[data-dial="shift_red"] [data-shown]')).to_have_text("0")
-    expect(page.locator('[data-dial="clarity"] [data-shown]')).to_have_text("+3")
+    expect(page.locator('[data-dial="shift_green"] [data-shown]')).to_have_text("-0.003 Duv")
+    expect(page.locator('[data-dial="shift_amber"] [data-shown]')).to_have_text("0")
+    expect(page.locator('[data-dial="clarity"] [data-shown]')).to_have_text("+2")
     page.keyboard.press("n")
     page.locator("#begin").get_by_role("button", name="Dunlin 4").click()
     page.wait_for_url("**/onto?**")
@@ -94,14 +94,14 @@ def test_looking_at_a_step_chooses_nothing_and_a_square_chooses_two(page):
     page.mouse.move(5, 5)
     assert picture(page) == before
     expect(page.locator("#lines [data-here] [data-shown]")).to_have_text("0")
-    page.goto("/bench?line=shift_red&scene=workshop")
+    page.goto("/bench?line=shift_amber&scene=workshop")
     settle(page)
     expect(page.locator("#gauge-own button")).to_have_count(25)
-    page.get_by_role("button", name="Shift blue -4, Shift red +2").click()
-    expect(page.locator('[data-dial="shift_blue"] [data-shown]')).to_have_text("-4")
-    expect(page.locator('[data-dial="shift_red"] [data-shown]')).to_have_text("+2")
+    page.get_by_role("button", name="Blue to amber -20 mired, Pink to green +0.004 Duv").click()
+    expect(page.locator('[data-dial="shift_amber"] [data-shown]')).to_have_text("-20 mired")
+    expect(page.locator('[data-dial="shift_green"] [data-shown]')).to_have_text("+0.004 Duv")
     page.keyboard.press("Control+z")
-    expect(page.locator('[data-dial="shift_blue"] [data-shown]')).to_have_text("0")
+    expect(page.locator('[data-dial="shift_amber"] [data-shown]')).to_have_text("0")
 
 
 @pytest.mark.parametrize(
@@ -111,7 +111,7 @@ def test_looking_at_a_step_chooses_nothing_and_a_square_chooses_two(page):
         ("line=noise_filter", "Noise at mid grey"),
         ("line=sharpness&sharpness=2", "MTF50"),
         ("line=kelvin&white_balance=kelvin", "White is taken at 5260 K"),
-        ("line=grain&grain=2", "RMS 2.0 %"),
+        ("line=grain&body_edition=2&grain=salt", "RMS 1.8 %"),
         ("body=wader-v1&line=output&output=clip_10", "code values a stop, 10 bits"),
     ],
 )
@@ -123,13 +123,13 @@ def test_each_line_has_its_gauge(page, query, words):
 
 
 def test_the_ring_of_depths_leads_to_each_hue(page):
-    page.goto("/bench?body=wader-v1&line=depth_red&depth_blue=3&scene=beach")
+    page.goto("/bench?body=wader-v1&body_edition=2&line=depth_skin&depth_water=3&scene=beach")
     settle(page)
     chips = page.locator("#gauge-own [data-line]")
-    expect(chips).to_have_count(6)
+    expect(chips).to_have_count(4)
     accessible(page)
-    page.get_by_role("button", name="Depth blue +3").click()
-    expect(page.locator("#lines [data-here]")).to_have_attribute("aria-label", "Depth blue")
+    page.get_by_role("button", name="Depth sky +3").click()
+    expect(page.locator("#lines [data-here]")).to_have_attribute("aria-label", "Depth sky")
 
 
 def test_ways_to_look(page):
@@ -212,20 +212,20 @@ def test_the_trail_keeps_every_step_also_after_a_reload(page):
     rows = page.locator("#trail-list li")
     expect(rows.locator("button").filter(has_not_text="variant")).to_have_text(
         [
-            "Sharpness from 0 to -1",
+            "Clarity from 0 to -1",
             "Colour from +1 to +2",
             "Colour from 0 to +1",
             "Where the trail begins",
         ]
     )
     expect(page.locator("#trail-since")).to_have_text(
-        "Since as shipped: Colour from 0 to +2; Sharpness from 0 to -1."
+        "Since as shipped: Colour from 0 to +2; Clarity from 0 to -1."
     )
     accessible(page)
     rows.nth(2).get_by_placeholder("name this point").fill("mild")
     rows.nth(2).get_by_role("button").first.click()
     expect(rows.nth(2)).to_have_attribute("aria-current", "step")
-    expect(page.locator('[data-dial="sharpness"] [data-shown]')).to_have_text("0")
+    expect(page.locator('[data-dial="clarity"] [data-shown]')).to_have_text("0")
     rows.nth(2).get_by_role("button", name="Make a variant from here").click()
     expect(page.locator("#save-name")).to_have_value("mild")
     page.keyboard.press("Escape")

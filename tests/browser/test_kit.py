@@ -46,7 +46,7 @@ def test_a_card_goes_to_the_stand_in_and_comes_back_changed(page):
     page.get_by_role("button", name="Load card").click()
     for button in ("Menu", "OK", "up", "OK"):
         page.get_by_role("button", name=re.compile(button)).first.click()
-    expect(page.locator("[role=status]:has(h2)")).to_contain_text("Metering")
+    expect(page.locator("[role=status]:has(h2)")).to_contain_text("Output")
     accessible(page)
     with page.expect_download() as taken:
         page.get_by_role("link", name="Write card").click()

@@ -151,7 +151,7 @@ def test_open_choose_turn_save_reload_compare_take_away_bring_in(page, tmp_path)
     assert (taken.dials["style"], taken.dials["white_balance"], taken.dials["highlights"]) == (
         "bunting",
         "lamps",
-        -0.5,
+        -1,
     )
     page.keyboard.press("Escape")
     page.locator("#own").set_input_files(path)

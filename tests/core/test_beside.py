@@ -22,9 +22,9 @@ def of(dials: dict, scene) -> Report:
         ({"shadows": 2}, "more open shadows", "deeper shadows"),
         ({"colour": 2}, "fuller colours", "quieter colours"),
         ({"style": "ink"}, "without colour", "in colour"),
-        ({"grain": 2}, "more grain", "less grain"),
-        ({"shift_red": 4}, "skin redder", "skin yellower"),
-        ({"sharpness": 4}, "crisper", "softer detail"),
+        ({"grain": "salt"}, "more grain", "less grain"),
+        ({"shift_amber": 15, "shift_green": -4}, "skin redder", "skin yellower"),
+        ({"sharpness": 3}, "crisper", "softer detail"),
         ({"exposure": -1}, "darker", "lighter"),
     ],
 )

@@ -52,8 +52,8 @@ def test_every_body_is_written_and_read_again(camera):
 
 
 def test_a_body_of_ones_own_means_what_it_says(own):
-    theirs = make("x", "heron-m2", {"style": "linen", "highlights": -1, "grain": 2})
-    ours = make("x", "mine", {"style": "linen", "highlights": 1, "grain": 2})
+    theirs = make("x", "heron-m2", {"style": "linen", "highlights": -1, "grain": "salt"})
+    ours = make("x", "mine", {"style": "linen", "highlights": 1, "grain": "salt"})
     assert ours.look == theirs.look
     assert [d.label for d in own.dials if d.id in ("style", "grain")] == ["Roughness", "Rendering"]
 
@@ -84,7 +84,7 @@ def test_commands_take_a_body_file(tmp_path):
     said = tmp_path / "list.txt"
     said.write_text("Rendering: Linen\nBright tones +1\nRoughness 2\n")
     read = json.loads(run("read", said, "--body", "mine", "--json").stdout)["recipe"]["dials"]
-    assert read == {"style": "linen", "highlights": 1, "grain": 2}
+    assert read == {"style": "linen", "highlights": 1, "grain": "salt"}
     without = run("dials", "mine", brought=False)
     assert (without.exit_code, without.stdout) == (1, "")
     assert without.stderr.endswith("Bring in the file of another one first.\n")
@@ -118,14 +118,14 @@ FAULTS = [
     (lambda d: d["dials"].append(d["dials"][0]), "Two dials of the body file have one id."),
     (lambda d: d["sensor"].update(headroom=1e9), "The body file has a fault in 'sensor.headroom'"),
     (lambda d: d["sensor"].update(widest=22), "The lens of the body file is wider than it opens"),
-    (lambda d: _of(d, "grain").update(default=77), "Grain ('grain') cannot be set to 77."),
-    (lambda d: _place(d, "grain", value=1), "Two places of 'grain' in the body file have one val"),
-    (lambda d: _place(d, "grain", value="a"), "'grain' in the body file mixes numbers and words."),
-    (lambda d: _place(d, "grain", sets={"soul": 1}), "'grain' in the body file sets 'soul'"),
-    (lambda d: _place(d, "grain", adds={"style": 1}), "'grain' in the body file adds to"),
-    (lambda d: _place(d, "grain", sets={"grain": "x"}), "'grain' in the body file sets 'gr"),
-    (lambda d: _place(d, "grain", sets={"style": "x"}), "'grain' in the body file sets 'st"),
-    (lambda d: _place(d, "grain", adds={"exposure": 1e300}), "The dials of the body file bring"),
+    (lambda d: _of(d, "clarity").update(default=77), "Clarity ('clarity') cannot be set to 77."),
+    (lambda d: _place(d, "clarity", value=1), "Two places of 'clarity' in the body file have one"),
+    (lambda d: _place(d, "clarity", value="a"), "'clarity' in the body file mixes numbers"),
+    (lambda d: _place(d, "clarity", sets={"soul": 1}), "'clarity' in the body file sets 'soul'"),
+    (lambda d: _place(d, "clarity", adds={"style": 1}), "'clarity' in the body file adds to"),
+    (lambda d: _place(d, "clarity", sets={"grain": "x"}), "'clarity' in the body file sets 'gr"),
+    (lambda d: _place(d, "clarity", sets={"style": "x"}), "'clarity' in the body file sets 'st"),
+    (lambda d: _place(d, "clarity", adds={"exposure": 1e300}), "The dials of the body file bring"),
     (lambda d: _needs(d, "grain"), "'grain' in the body file n"),
     (lambda d: _needs(d, "moon"), "Mine has no dial 'moon'."),
     (lambda d: _needs(d, "style", only=["moss"]), "Style ('style') cannot be set to 'moss'."),

@@ -32,7 +32,7 @@ def apart(scene, a, b, close=False):
 @pytest.mark.parametrize("wide", ["", "wider"])
 def test_every_step_is_seen_and_none_is_wasted(dial, close, wide):
     """From each print to the next the change that was promised; a place nearer would show less."""
-    scene, recipe = scenes.load("workshop"), make("x", "heron-m2", {"grain": 2})
+    scene, recipe = scenes.load("workshop"), make("x", "heron-m2", {"grain": "salt"})
     found = bracket(scene, recipe, dial, wide)
     least = (1 if close else 2) * (2 if wide else 1)
     values = recipe.camera.dial(dial).values
@@ -66,7 +66,7 @@ def test_kelvin_is_given_a_say_and_looks_as_before_in_the_middle():
 @pytest.mark.parametrize(
     ("dial", "dials", "why"),
     [
-        ("grain_size", {}, "Grain size has no effect in this recipe. Grain is at 0"),
+        ("mono_filter", {}, "Filter has no effect in this recipe. A filter works on Ink only"),
         ("rate", {}, "Rate has no effect in this recipe. Only clips have it."),
         ("iso_most", {}, "ISO to changes nothing in this scene that anybody would see."),
     ],

@@ -193,7 +193,7 @@ def test_answers_say_how_far_in_units_and_in_steps():
     seen = pairs.Shown((0.5, 0.5), "skin", 4.0)
     words = pairs.explained(pair, "colour", seen, HERON)
     assert words.startswith("Warm, cool, 12 mired warmer, ")
-    assert "steps of Shift red on Heron M2" in words or "steps of Shift blue on Heron M2" in words
+    assert "2.4 steps of Blue to amber on Heron M2" in words
     assert "on skin" in words
     assert "Colour would show elsewhere" in words
     words = pairs.explained(pair, "green", seen, HERON)
@@ -349,7 +349,7 @@ def test_words_follow_an_eye_and_leave_others_alone():
     assert set(SEEN_AS) <= {f.at for f in FIGURES}
     assert set(SEEN_AS.values()) <= set(BY_ID)
     scene = scenes.load("painters")
-    looks = [{}, {"shift_red": 2, "grain": 2}]
+    looks = [{}, {"shift_amber": 10, "shift_green": -2, "grain": "salt"}]
     one, two = (look_at(scene, make("x", "heron-m2", d), from_plain=False).report for d in looks)
     usual = in_words(one, two)
     dull = in_words(one, two, eye={at: 50.0 for at, d in SEEN_AS.items() if d == "grain"})

@@ -28,7 +28,7 @@ def drawn(rng: random.Random):
     camera = bodies()["heron-m2"]
     dials = {"style": rng.choice(STYLES)}
     for name in rng.sample(
-        ["highlights", "shadows", "colour", "shift_red", "shift_blue", "exposure", "kelvin"], 3
+        ["highlights", "shadows", "colour", "shift_amber", "shift_green", "exposure", "kelvin"], 3
     ):
         dials[name] = rng.choice(camera.dial(name).values)
     if "exposure" in dials:

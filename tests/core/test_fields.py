@@ -12,6 +12,7 @@ from tests.builders import HERON, flat_scene
 from zesty_plum.core import scenes
 from zesty_plum.core.bodies import Body, Choice, Dial
 from zesty_plum.core.develop import balance, local, reduce_noise
+from zesty_plum.core.develop.appearance import appearance, colour_distance, texture_distance
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.develop.taking import exposed, make_point, table_key
 from zesty_plum.core.exchange import lut
@@ -22,13 +23,7 @@ from zesty_plum.core.measure.gauges import gauge_of
 from zesty_plum.core.recipe import Recipe
 from zesty_plum.core.scenes.frame import Held
 from zesty_plum.core.scenes.scene import Scene
-from zesty_plum.core.translate import (
-    appearance,
-    colour_distance,
-    remaining,
-    texture_distance,
-    translate,
-)
+from zesty_plum.core.translate import remaining, translate
 from zesty_plum.web.bench.gauges import DRAWN
 
 # Where a field has a say only beside others, or its next choice has to be named.
@@ -107,7 +102,8 @@ def test_a_field_acts_where_it_says(name):
     def differ(first, second) -> bool:
         return not np.array_equal(first.encoded, second.encoded)
 
-    assert (keys[0] != keys[1]) == (stage is Stage.BEFORE)
+    before = stage is Stage.BEFORE and name != "corners"  # a law of the place, not of a colour
+    assert (keys[0] != keys[1]) == before
     held = tables[0] != tables[1]
     assert held == (stage is Stage.TABLE or name == "guard")  # a guard moves the table's white
     if stage is Stage.FILE:

@@ -31,7 +31,14 @@ from zesty_plum.core.pictures.read import read
 from zesty_plum.core.pictures.write import check_kind, file_of
 
 LOOKS = [
-    {"style": "bunting", "highlights": -1.5, "shadows": 1, "colour": 2, "shift_red": 3},
+    {
+        "style": "bunting",
+        "highlights": -2,
+        "shadows": 1,
+        "colour": 2,
+        "shift_amber": 10,
+        "shift_green": -3,
+    },
     {"style": "linen", "guard": 2, "white_balance": "lamps", "exposure": -0.67},
     {"style": "ink", "shadows": -2},
 ]
@@ -69,8 +76,8 @@ def test_unknown_extra_fields_are_kept():
         ({"version": 2}, "version 2"),
         ({"format": "other"}, "not a recipe file"),
         ({"dials": {"tint": 1}}, "no dial 'tint'"),
-        ({"dials": {"highlights": 0.25}}, "-3, -2.5, -2"),
-        ({"dials": {"guard": "2"}}, "0, 1, 2"),
+        ({"dials": {"highlights": 0.25}}, "-4, -3, -2"),
+        ({"dials": {"guard": "2"}}, "0, 0.33, 0.67, 1"),
         ({"dials": {"style": "velvet"}}, "plain, bunting, linen, driftwood"),
         ({"dials": {"grain": True}}, "dials"),
         ({"body": "owl"}, "heron-m2"),
@@ -139,7 +146,7 @@ def test_colour_science_and_ffmpeg_read_our_luts_as_we_do(tmp_path):
         [np.array(list(np.ndindex(2, 2, 2))) * 255, dice.integers(0, 256, (1016, 3))]
     ).astype(np.uint8)
     photo, path = pixels.reshape(32, 32, 3), tmp_path / "look.cube"
-    dials = {"style": "marmalade", "shadows": 1, "shift_blue": -2}
+    dials = {"style": "marmalade", "shadows": 1, "shift_amber": 10, "shift_green": 2}
     path.write_text(lut.cube(recipe(**dials)), encoding="utf-8")
     expected = rendered(read(picture_file(photo), "photo.png", "own-3"), 32, **dials).encoded
     theirs = colour.read_LUT(str(path)).apply(
@@ -190,8 +197,8 @@ def test_a_recipe_survives_its_xmp_packet(made):
 
 @pytest.mark.parametrize("kind", [".jpg", ".png"])
 def test_a_rendered_file_carries_recipe_profile_and_honest_exif(kind):
-    made = recipe("Bøye & <tau> 'ni' ~ 日", style="linen", grain=2)
-    picture = rendered(scenes.load("boatyard"), 300, style="linen", grain=2)
+    made = recipe("Bøye & <tau> 'ni' ~ 日", style="linen", grain="salt")
+    picture = rendered(scenes.load("boatyard"), 300, style="linen", grain="salt")
     bytes_ = file_of(picture.pixels, made, kind)
     assert metadata.find(bytes_) == made
     image = Image.open(io.BytesIO(bytes_))

@@ -14,7 +14,7 @@ from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.develop.taking import make_point
 
 HERON = body("heron-m2")
-BASE = {"style": "linen", "noise_filter": 2, "grain": 1}
+BASE = {"style": "linen", "noise_filter": 3, "grain": "flour"}
 
 
 def emptied() -> None:
@@ -31,7 +31,12 @@ def looks() -> dict[str, object]:
         "tone": (scene, HERON.interpret({**BASE, "shadows": 2}), sensor, {}),
         "exposure": (scene, HERON.interpret({**BASE, "exposure": 1}), sensor, {}),
         "guard": (scene, HERON.interpret({**BASE, "guard": 1}), sensor, {}),
-        "balance": (scene, HERON.interpret({**BASE, "shift_red": 3}), sensor, {}),
+        "balance": (
+            scene,
+            HERON.interpret({**BASE, "shift_amber": 10, "shift_green": -3}),
+            sensor,
+            {},
+        ),
         "filter": (scene, HERON.interpret({**BASE, "noise_filter": 4}), sensor, {}),
         "time": (scene, replace(look, slowest=0.5, iso_most=400.0), sensor, {}),
         "nothing moves": (replace(scene, moves=(), lens=0.0), look, sensor, {}),

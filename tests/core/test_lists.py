@@ -106,17 +106,19 @@ def test_nothing_vanishes_and_no_text_breaks_the_reader(text, camera):
 
 # What is written | how it is understood | what is said of it, on Heron M2.
 SAID = """
-Shadows -0.7, x | rounded | -0.7 lies between -1 and -1/2; -1/2 is nearer.
-Shadows 1.25 | rounded | 1.25 lies midway between +1 and +1 1/2; the smaller is taken.
+Shadows -0.7, x | rounded | -0.7 lies between -1 and 0; -1 is nearer.
+Shadows 1.5 | rounded | 1.5 lies midway between +1 and +2; the smaller is taken.
 5600K | rounded | 5600 K is not on this dial; 5620 K is nearest, 0.6 mired away.
 Exposure -1/3 to +1 | rounded | A range; +1/3 is nearest to its middle.
 WB 5500-6000K | rounded | A range; 5810 K is nearest to its middle.
 dynamic range 400% | nearest | 400 % is 2 stops here.
 dynamic range 800% | nearest | 800 % would be 3 stops; Heron M2 goes to 2 stops.
-NR -4 | nearest | Noise filter goes from 0 to 8 on Heron M2. -4 on a scale of -4 to +4 is 0 here.
-grain weak | nearest | Grain goes from 0 to 4; 'weak' is taken as 1.
-Clarity 9 | nearest | Clarity goes from -5 to +5 on Heron M2; +5 is nearest to 9.
-Sharpness 50 | unclear | Sharpness goes from -4 to +4 on Heron M2; 50 must be of another scale.
+NR -4 | nearest | Noise filter goes from 0 to 5 on Heron M2. -4 on a scale of -4 to +4 is 0 here.
+grain weak | nearest | Grain is none, flour, salt, sand, grit on Heron M2; 'weak' is taken as flour.
+Clarity 6 | nearest | Clarity goes from -3 to +3 on Heron M2; +3 is nearest to 6.
+amber 20 mired | taken | 
+pink to green -0.004 Duv | taken | 
+Sharpness 50 | unclear | Sharpness goes from -3 to +3 on Heron M2; 50 must be of another scale.
 wb cloudy | nearest | Heron M2 has no 'cloud'; 6250 K comes nearest.
 contrast +2 | nearest | Heron M2 has no contrast; highlights +1 and shadows -1 come nearest.
 black level 2 | lacking | Heron M2 has no black level.
@@ -124,9 +126,9 @@ Sharpnes -1 | guessed | 'Sharpnes' is read as sharpness.
 Driftwod | guessed | 'Driftwod' is read as Driftwood.
 monochrome | guessed | 'monochrome' is read as Ink.
 Sharpness - 2 | guessed | The dash is read as a minus.
-shift 2 -4 | guessed | Read as shift red then shift blue.
+shift 2 -4 | guessed | Read as red, then blue: blue to amber +25 mired and pink to green +0.002 Duv.
 sharqnext 4 | unclear | Heron M2 has nothing of that name. Did you mean Sharpness?
-vignette -2 | unclear | Heron M2 has nothing of that name.
+swirl -2 | unclear | Heron M2 has nothing of that name.
 Grain: | unclear | No value for grain stands here.
 shadows +1 | taken | On Heron M2 plus is brighter; some bodies count the other way.
 lens 35mm | beside | Stands beside a look; kept in the note.
@@ -140,13 +142,22 @@ def test_the_protocol_says_what_was_made_of_a_piece(case):
     assert (piece.kind, piece.said) == (kind, said)
 
 
+def test_a_shift_of_three_is_steps_and_not_mired():
+    piece = read_list("amber 3", "heron-m2").pieces[0]
+    assert piece.said == (
+        "Blue to amber goes from -50 mired to +50 mired on Heron M2. "
+        "+3 on a scale of -9 to +9 is +10 mired here."
+    )
+
+
 def test_shifts_of_other_axes_come_to_the_same_light():
-    """Amber and green in steps of 3 mired and 0.0012 Duv, red and blue in 4 mired and -0.001."""
+    """Amber and green in steps of 3 mired and 0.0012 Duv, red and blue in 2.5 mired and -0.001: of
+    these every second place is there."""
     for amber, green in ((6, 1), (3, -2), (-4, 3), (1, 2)):
-        read = read_list(f"amber {amber:+d}, green {green:+d}", "heron-m2").dials
+        read = read_list(f"amber {amber:+d}, green {green:+d}", "wader-v1").dials
         red, blue = read.get("shift_red", 0), read.get("shift_blue", 0)
-        assert abs(4 * (red - blue) - 3 * amber) <= 2.1
-        assert abs(-0.001 * (red + blue) - 0.0012 * green) <= 0.00061
+        assert abs(2.5 * (red - blue) - 3 * amber) <= 2.6
+        assert abs(-0.001 * (red + blue) - 0.0012 * green) <= 0.0011
 
 
 def test_what_is_set_twice_stands_where_it_was_set_first():
@@ -154,8 +165,8 @@ def test_what_is_set_twice_stands_where_it_was_set_first():
     assert [p.kind for p in read.pieces] == [Kind.TAKEN, Kind.REPEATED, Kind.REPEATED]
     assert read.pieces[1].said == "The sharpness is set above; the first one counts."
     assert read.dials == {"sharpness": -1}
-    beyond = read_list("Clarity 2\nClarity 9\nshift 1 2\nred 5")
-    assert beyond.dials == {"clarity": 2, "shift_red": 1, "shift_blue": 2}
+    beyond = read_list("Clarity 2\nClarity 6\nshift 1 2")
+    assert beyond.dials == {"clarity": 2, "shift_amber": -5, "shift_green": -3}
     # What stands in for something this body lacks comes on top.
     on_top = read_list("Highlights -1\nContrast +2", "heron-m2")
     assert on_top.dials == {"highlights": 0, "shadows": -1}
@@ -173,7 +184,7 @@ def test_a_number_without_end_sets_nothing(text):
 
 def test_a_reader_corrects_a_piece():
     """Another place, another dial (which takes the number along), or left out."""
-    text = "Clarity 9\nTexture -2\nGrain strong"
+    text = "Clarity 6\nTexture -2\nGrain strong"
     chosen = {0: Choice(value=3), 1: Choice("sharpness"), 2: Choice(out=True)}
     read = read_list(text, "heron-m2", chosen)
     assert [p.kind for p in read.pieces] == [Kind.CHOSEN, Kind.CHOSEN, Kind.LEFT_OUT]

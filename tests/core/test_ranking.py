@@ -144,7 +144,7 @@ def test_what_is_preferred_is_said_and_nothing_else():
         make(
             f"K{v}",
             HERON.id,
-            {"white_balance": "kelvin", "kelvin": v, "grain": 2 if v > 5000 else 0},
+            {"white_balance": "kelvin", "kelvin": v, "clarity": 1 if v > 5000 else 0},
         )
         for v in values
     ]
@@ -155,7 +155,7 @@ def test_what_is_preferred_is_said_and_nothing_else():
         ranking.rank(6, choices), recipes, choices, lambda look, scene: measured[look]
     )
     assert said[0].startswith("You preferred the warmer of two, by ")
-    assert "All of those you preferred have Grain at 2, none of the others." in said
+    assert "All of those you preferred have Clarity at +1, none of the others." in said
     assert not any(word in s for s in said for word in ("firmer", "clipped"))
     same = [recipes[0]] * 4
     assert liked.in_common(ranking.rank(4, []), same, [], lambda look, scene: measured[0]) == []
@@ -166,7 +166,11 @@ def test_who_always_takes_the_firmer_print_is_told_so_whatever_else_differs():
     rounds that are answered by a coin most say nothing."""
     dice = random.Random(4)
     styles = ("linen", "ledger", "plain", "bunting", "driftwood", "kelp", "wet-slate")
-    recipes = [make(s, HERON.id, {"style": s, "shift_red": dice.randint(-4, 4)}) for s in styles]
+    shifts = [5 * dice.randint(-4, 4) for _ in styles]
+    recipes = [
+        make(s, HERON.id, {"style": s, "shift_amber": k})
+        for s, k in zip(styles, shifts, strict=True)
+    ]
     scene = scenes.load("corner")
     seen = [look_at(scene, r, 240).report for r in recipes]
     firm = [r.curve.middle for r in seen]

@@ -44,7 +44,7 @@ FRAME = Figures(
 )
 BASE = Report(
     frame=FRAME,
-    regions={},
+    regions={"foliage": FRAME, "sky": FRAME, "red": FRAME},
     cast=Cast(
         a=0.0, b=0.0, mired=0.0, duv=0.0, shown=0.0, shown_duv=0.0, unmeant=0.0, unmeant_duv=0.0
     ),
@@ -78,6 +78,10 @@ BASE = Report(
 
 def moved(path: str, value: float, base: Report = BASE) -> Report:
     group, _, name = path.partition(".")
+    if group == "regions":
+        region, _, name = name.partition(".")
+        part = replace(base.regions[region], **{name: value})
+        return replace(base, regions={**base.regions, region: part})
     part = value if not name else replace(getattr(base, group), **{name: value})
     return replace(base, **{group: part})
 
@@ -230,6 +234,14 @@ ROWS = {
         ("skin lighter", "", "", "", ""),
         ("skin darker", "", "", "", ""),
     ),
+    **{
+        f"regions.{region}.lightness": (
+            (50.0, 54.0),
+            ("", f"lightens {what} by 4.0 units of lightness", "", "", ""),
+            ("", f"darkens {what} by 4.0 units of lightness", "", "", ""),
+        )
+        for region, what in (("foliage", "leaves"), ("sky", "the sky"), ("red", "reds"))
+    },
     "detail.grain": (
         (0.02, 0.033),
         (

@@ -49,16 +49,16 @@ def test_tone_strictly_increases_for_every_legal_combination(which, guard):
 
 
 def test_the_dials_mean_what_the_body_says():
-    # A tenth of a stop two stops above mid grey in Plain; of scene light a fifth two stops below
-    # it, and two fifths deep down.
+    # Four steps: a third of a stop two stops above mid grey in Plain; one of shadows, of scene
+    # light: a sixth two stops below it, and a third deep down.
     plain = style("plain").tone
-    lights = HERON.interpret({"highlights": 1}).highlights
+    lights = HERON.interpret({"highlights": 4}).highlights
     shadows = HERON.interpret({"shadows": 1}).shadows
     light = np.array([2.0, -2.0, -9.0])
     own = np.log2(tone.display(light, plain, 3.0))
     moved = np.log2(tone.display(light, plain, 3.0, lights, shadows)) - own
-    assert moved[0] == pytest.approx(0.1, abs=0.02)
-    assert moved[1:] / plain.contrast == pytest.approx([0.2, 0.4], abs=0.02)
+    assert moved[0] == pytest.approx(1 / 3, abs=0.06)
+    assert moved[1:] / plain.contrast == pytest.approx([1 / 6, 1 / 3], abs=0.02)
 
 
 @pytest.mark.parametrize("contrast", [0.9, 1.28, 1.6])
@@ -118,8 +118,9 @@ def test_each_colour_step_adds_chroma(name):
 
 @pytest.mark.parametrize(("dial", "axis"), [("shift_red", 0), ("shift_blue", 2)])
 def test_a_shift_raises_its_own_colour(dial, axis):
-    scene = flat_scene(ev100=12)
-    levels = [rendered(scene, **{dial: v}).encoded.mean((0, 1)) for v in (-6, -3, 0, 3, 6)]
+    scene, wader = flat_scene(ev100=12), body("wader-v1")
+    looks = [wader.interpret({dial: v}) for v in (-10, -5, 0, 5, 10)]
+    levels = [develop(scene, look, wader.sensor, 480).encoded.mean((0, 1)) for look in looks]
     share = [level[axis] / level.mean() for level in levels]
     assert (np.diff(share) > 0.01).all()
 
@@ -234,7 +235,7 @@ def swept() -> list[np.ndarray]:
     ("dials", "bound"),
     [
         *(({"style": s}, 1.5) for s in styles()),
-        ({"style": "bunting", "colour": 4, "density": 2}, 3.0),
+        ({"style": "bunting", "colour": 5}, 3.0),
         ({"colour": 4}, 3.0),
     ],
 )

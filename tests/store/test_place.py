@@ -134,7 +134,7 @@ def test_a_backup_that_means_nothing_is_refused_with_the_first_reason(place, db,
 def test_a_slot_for_a_dial_that_is_gone_comes_back_and_one_that_is_damaged_does_not(place, db):
     """The first is kept until something else is put there; pages say which it is."""
     made = cases.add(db, body("heron-m2"), About(name="Mine"), NOW)
-    held = plans.Put("1", None, 0, recipe("Tide", grain=2), "", "", NOW, None)
+    held = plans.Put("1", None, 0, recipe("Tide", grain="salt"), "", "", NOW, None)
     plans.put(db, made.id, held)
     gone = packed(place, """UPDATE kit_slot SET recipe = replace(recipe, '"grain"', '"fade"')""")
     backup.replace(db, place, gone, NOW)

@@ -35,7 +35,7 @@ def db(tmp_path):
 def test_versions_are_kept_and_none_is_overwritten(db):
     slip = slips.create(db, recipe("Tide", style="linen"), NOW)
     slips.save(db, slip.id, recipe("Tide", style="ink"), NOW)
-    third = slips.save(db, slip.id, recipe("High tide", style="ink", grain=2), NOW)
+    third = slips.save(db, slip.id, recipe("High tide", style="ink", grain="salt"), NOW)
     assert (third.version, third.name) == (3, "High tide")
     assert [s.recipe.dials["style"] for s in slips.history(db, slip.id)] == ["ink", "ink", "linen"]
     assert slips.get(db, slip.id, 1).recipe.look == recipe(style="linen").look
@@ -119,7 +119,7 @@ from zesty_plum.store import database, slips
 db = database.connect(Path(sys.argv[1]))
 slip = slips.create(db, recipe("Killed"), "2026-10-03T18:00:00Z")
 for step in range(100000):
-    made = slips.save(db, slip.id, recipe("Killed", grain=step % 5), "2026-10-03T18:00:00Z")
+    made = slips.save(db, slip.id, recipe("Killed", clarity=step % 3), "2026-10-03T18:00:00Z")
     print(made.version, flush=True)
 """
 

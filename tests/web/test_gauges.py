@@ -36,17 +36,17 @@ def test_every_gauge_is_drawn_and_belongs_to_the_dials_it_shows():
     kinds = {d.id: gauge_of(d) for camera in bodies().values() for d in camera.dials}
     assert kinds == {
         **dict.fromkeys(("metering", "exposure", "style", "guard", "contrast"), "tone"),
-        **dict.fromkeys(("highlights", "shadows", "zebra", "black_level"), "tone"),
-        **dict.fromkeys(("knee_point", "knee_slope"), "tone"),
-        **dict.fromkeys(("mono_filter", "density", "colour", "saturation", "phase"), "hues"),
-        **{f"depth_{name}": "hues" for name in gauges.SIX_NAMES},
+        **dict.fromkeys(("highlights", "shadows", "zebra", "toe"), "tone"),
+        **dict.fromkeys(("shoulder", "corners"), "tone"),
+        **dict.fromkeys(("mono_filter", "density", "colour", "saturation", "hue_turn"), "hues"),
+        **{f"depth_{name}": "hues" for name in ("skin", "fire", "leaves", "water")},
         **dict.fromkeys(("white_balance", "kelvin", "shift_red", "shift_blue"), "light"),
         **dict.fromkeys(("shift_amber", "shift_green"), "light"),
         **dict.fromkeys(
             ("iso_least", "iso_most", "aperture", "slowest", "rate", "dark_frame"), "noise"
         ),
         **dict.fromkeys(("noise_filter", "noise_reduction"), "noise"),
-        **dict.fromkeys(("sharpness", "detail", "clarity", "softening"), "edge"),
+        **dict.fromkeys(("sharpness", "clarity", "softening"), "edge"),
         **dict.fromkeys(("grain", "grain_size"), "grain"),
         **dict.fromkeys(("output", "range", "chroma", "clip_size", "bit_rate"), "codes"),
     }
@@ -115,9 +115,9 @@ def test_the_hue_ring_says_how_much_stronger_colours_are():
     weaker = re.search(
         r"colour (\d+)% weaker than shipped", drawn("hues", {"colour": -2}, scene="garden")
     )
-    # A step is 12 percent of chroma; full colours give way at the edge of the gamut.
-    assert 15 <= int(stronger[1]) <= 26
-    assert 20 <= int(weaker[1]) <= 26
+    # A step is about 10 percent of chroma; full colours give way at the edge of the gamut.
+    assert 13 <= int(stronger[1]) <= 21
+    assert 13 <= int(weaker[1]) <= 19
     assert "as strong as shipped" in drawn("hues", {}, scene="garden")
 
 
@@ -138,11 +138,11 @@ def test_a_square_spreads_over_every_second_place_of_a_long_dial():
 
 
 def test_the_square_frames_the_present_place_and_fills_from_it():
-    recipe = make("x", "heron-m2", {"shift_red": 2, "shift_blue": -2})
-    pair = next(p for p in HERON.pairs if "shift_red" in (p.across, p.down))
+    recipe = make("x", "heron-m2", {"shift_amber": 15, "shift_green": 0})
+    pair = next(p for p in HERON.pairs if "shift_amber" in (p.across, p.down))
     square = patches.drawn(pair, recipe)
     framed = re.search(r'aria-label="([^"]+)"\s+title="[^"]+" aria-pressed="true"', square)[1]
-    assert framed == "Shift blue -2, Shift red +2"
+    assert framed == "Blue to amber +15 mired, Pink to green 0"
     order = [int(n) for n in re.findall(r'data-order="(\d+)"', square)]
     assert sorted(order) == list(range(25))
     assert order[12] == 0  # the one in the middle first, then its neighbours

@@ -19,7 +19,7 @@ from zesty_plum.core.recipe import dumps, make
 from zesty_plum.store import backup, database, notes
 from zesty_plum.web import create_app
 
-SLIP = {"body": "heron-m2", "name": "Lantern", "grain": "1"}
+SLIP = {"body": "heron-m2", "name": "Lantern", "grain": "1"}  # as of the first edition
 
 
 @pytest.fixture
@@ -48,7 +48,7 @@ def new(client, query="slip=1&grain=3&scene=loft"):
 
 def test_a_note_comes_filled_in_and_is_found_again(client, post, slip):
     page, hidden = new(client)
-    assert "Before: grain 1. After: grain 3." in words(page)
+    assert "Before: grain flour. After: grain sand." in words(page)
     assert re.search(r'value="grain"\s+checked', page)
     said = {**hidden, "seen": "Too coarse on faces.", "kept": "back", "tag": ["grain"],
             "scene": "loft", "next": "And on paper?", "asked": "more bite"}  # fmt: skip
@@ -75,8 +75,8 @@ def test_a_note_comes_filled_in_and_is_found_again(client, post, slip):
 
 def test_what_was_just_saved_is_compared_with_the_version_before(client, post, slip):
     post("/slips/save", {**SLIP, "grain": "2", "slip": "1", "as": "version"})
-    assert "Before: grain 1. After: grain 2." in words(new(client, "slip=1")[0])
-    assert "Before: grain 0. After: grain 1." in words(new(client, "slip=1&version=1")[0])
+    assert "Before: grain flour. After: grain salt." in words(new(client, "slip=1")[0])
+    assert "Before: grain none. After: grain flour." in words(new(client, "slip=1&version=1")[0])
     alone = words(new(client, "")[0])
     assert "Note a trial Nothing was turned. About the slip none yet Lantern" in alone
     pair = "before=slip-1.1&after=slip-1.2&scene=table&place=the+Wall"
@@ -119,7 +119,7 @@ def test_notes_leave_as_page_table_and_text(client, post, slip):
     assert len(rows) == 2
     assert "'=SUM(1)" in rows[1]
     text = client.get("/notes/notes.md").text
-    assert "- before: grain 1; after: grain 3" in text
+    assert "- before: grain flour; after: grain sand" in text
     assert "- [ ] More?" in text
     assert "=SUM" not in client.get("/notes/notes.md?q=zzzz").text
 
@@ -163,7 +163,7 @@ def ask(post, *files, **more):
 
 
 def test_which_settings_made_this_picture(client, post, slip, clock):
-    own = make("Mine", "heron-m2", {"grain": 2})
+    own = make("Mine", "heron-m2", {"grain": "salt"})
     body = file_of(np.zeros((40, 60, 3), np.uint8), own, "jpg", 8)
     assert "its own data The file says it: Mine." in ask(post, (body, "x.jpg"))
     post("/slips/save", {"body": "heron-m2", "name": "Ink", "style": "ink", "exposure": "-0.67"})
@@ -206,21 +206,21 @@ def test_a_clock_that_is_ahead_is_reckoned_with(client, post, slip, clock):
 
 def test_one_change_at_a_time_from_plan_to_result(client, post, slip):
     page = client.get("/notes/singly/new?slip=1&dial=grain").text
-    assert "1 (as it is)" in words(page)
+    assert "flour (as it is)" in words(page)
     sent = {
         "slip": "1",
         "dial": "grain",
-        "place": ["0", "1"],
+        "place": ["none", "flour"],
         "light": ["loft"],
         "lights": "the hall",
     }
     at = post("/notes/singly/", sent).location
     assert "Nothing has been looked at yet." in words(client.get(at).text)
-    post(f"{at}/mark", {"light": "loft", "place": "1", "mark": "best"})
-    assert "Grain 1 was best under Net loft" in words(client.get(at).text)
-    told = make("x", "heron-m2", {"grain": 1, "clarity": 2})
+    post(f"{at}/mark", {"light": "loft", "place": "flour", "mark": "best"})
+    assert "Grain flour was best under Net loft" in words(client.get(at).text)
+    told = make("x", "heron-m2", {"grain": "flour", "clarity": 2})
     body = file_of(np.zeros((40, 60, 3), np.uint8), told, "jpg", 8)
-    file = {"light": "the hall", "place": "1", "file": (io.BytesIO(body), "h.jpg")}
+    file = {"light": "the hall", "place": "flour", "file": (io.BytesIO(body), "h.jpg")}
     post(f"{at}/mark", file, content_type="multipart/form-data")
     assert "Two dials moved, Grain, Clarity: you cannot tell which." in words(client.get(at).text)
     bad = post(f"{at}/mark", {"light": "loft", "place": "7", "mark": "best"})
@@ -246,7 +246,10 @@ def test_a_day_becomes_drafts(client, post, slip):
 
 def test_a_backup_brings_notes_and_plans_back(tmp_path, client, post, slip):
     post("/notes/", {**new(client)[1], "seen": "kept words", "scene": "loft"})
-    post("/notes/singly/", {"slip": "1", "dial": "grain", "place": ["0", "1"], "light": ["loft"]})
+    post(
+        "/notes/singly/",
+        {"slip": "1", "dial": "grain", "place": ["none", "flour"], "light": ["loft"]},
+    )
     whole = client.get("/backup.zip").data
     other = create_app(tmp_path / "other")
     with closing(database.connect(other.config["DATABASE"])) as db:

@@ -23,10 +23,10 @@ from zesty_plum.web import create_app
 JSON = {"Accept": "application/json"}
 NOW = "2026-10-03T18:00:00Z"
 MANY = [
-    named("Slack tide", style="linen", grain=1, note="Overcast."),
+    named("Slack tide", style="linen", grain="flour", note="Overcast."),
     named("Soot", style="ink", author="loft crew"),
     named("Slack tide", style="kelp"),
-    named("=SUM(1)", "wader-v1", note='line\nbreak, "quoted"', knee_point=80),
+    named("=SUM(1)", "wader-v1", note='line\nbreak, "quoted"', toe=0.6),
 ]
 
 
@@ -114,8 +114,9 @@ def test_a_written_list_is_read_back(client, post):
         "style": "linen",
         "white_balance": "kelvin",
         "kelvin": 4950,
-        "shift_blue": -3,
-        "shadows": 0.5,
+        "shift_amber": 10,
+        "shift_green": 3,
+        "shadows": 1,
     }
     assert (back.name, back.camera.changed(back.dials)) == ("Slack tide", dials)
 
@@ -139,10 +140,10 @@ def test_a_pasted_list_finds_the_body_that_knows_it(text, body, dials):
 
 def test_a_list_without_scripts_is_corrected_and_kept_as_a_slip(post, client):
     """The page's own forms: read, corrected by hand, kept with what is no setting in its note."""
-    text = "Rain walk\nLinen\nClarity 9\nvignette -2\nred +2"
+    text = "Rain walk\nLinen\nClarity 6\nswirl -2\nShadows +2"
     page = post("/begin/list", {"text": text, "scene": "garden"}).text
-    assert "vignette -2" in page
-    assert "Clarity goes from -5 to +5 on Heron M2; +5 is nearest to 9." in page
+    assert "swirl -2" in page
+    assert "Clarity goes from -3 to +3 on Heron M2; +3 is nearest to 6." in page
     page = post("/begin/list", {"text": text, "v2": "3", "c4": "-"}).text
     form = re.search(r'<form method="post" action="/slips/save".*?</form>', page, re.S)[0]
     kept = dict(re.findall(r'name="(\w+)"\s+value="([^"]*)"', form))
@@ -151,9 +152,9 @@ def test_a_list_without_scripts_is_corrected_and_kept_as_a_slip(post, client):
     found = re.search(r"/take/recipe\.plum\.json\?[^\"]*", sheet)[0]
     slip = client.get(found.replace("&amp;", "&")).json
     assert slip["name"] == "Rain walk"
-    assert slip["note"] == "Also in the list: vignette -2"
+    assert slip["note"] == "Also in the list: swirl -2"
     assert (slip["dials"]["style"], slip["dials"]["clarity"]) == ("linen", 3)
-    assert slip["dials"].get("shift_red", 0) == 0
+    assert "shadows" not in slip["dials"]
 
 
 def test_where_a_recipe_came_from_stays_with_its_slip(post, client):
@@ -293,10 +294,10 @@ def test_ten_thousand_slips_are_a_page_at_a_time(client, stocked):
 def test_thousands_deleted_together_come_back_together(client, post, app):
     with database.connect(app.config["DATABASE"]) as db, database.transaction(db):
         for k in range(1200):
-            slips.add(db, named(f"Slip {k}", grain=k % 5), NOW)
+            slips.add(db, named(f"Slip {k}", noise_filter=k % 5), NOW)
     db.close()
     post("/slips/delete", {"id": "7"})
-    post("/slips/delete", {"all": "1", "q": "grain>0"})
+    post("/slips/delete", {"all": "1", "q": "noise_filter>0"})
     page = client.get("/slips").text
     assert "240 slips" in page
     assert "Put all 960 back" in page

@@ -188,7 +188,8 @@ def test_what_is_taken_away_can_be_brought_in(client, post, kind):
         "name": "Slack tide",
         "style": "linen",
         "guard": "2",
-        "shift_blue": "-3",
+        "shift_amber": "10",
+        "body_edition": "2",
         "exposure": "-0.33",
         "note": "Overcast.",
         "scene": "corner",
@@ -203,10 +204,10 @@ def test_what_is_taken_away_can_be_brought_in(client, post, kind):
     assert here["scene"] is None
     data = json.loads(re.search(r'id="bench-data">(.*?)</script>', client.get(here["to"]).text)[1])
     at = {d["id"]: d["values"][p] for d, p in zip(data["dials"], data["state"]["positions"])}
-    assert (at["style"], at["guard"], at["shift_blue"], at["exposure"]) == (
+    assert (at["style"], at["guard"], at["shift_amber"], at["exposure"]) == (
         "linen",
         "2",
-        "-3",
+        "10",
         "-0.33",
     )
     assert (data["name"], data["note"]) == ("Slack tide", "Overcast.")
@@ -307,8 +308,9 @@ def test_the_description_names_addresses_that_answer(client, post):
 
 
 def test_a_picture_file_keeps_the_whole_recipe(client):
-    made = recipe("Tide", style="linen", grain=2, grain_size="coarse")
-    query = {k: str(v) for k, v in made.camera.changed(made.dials).items()} | {"name": "Tide"}
+    made = recipe("Tide", style="linen", grain="grit")
+    query = {k: str(v) for k, v in made.camera.changed(made.dials).items()}
+    query |= {"name": "Tide", "body_edition": "2"}
     assert metadata.find(client.get("/take/picture.jpg", query_string=query).data) == made
     assert recipes.loads(client.get("/take/recipe.plum.json", query_string=query).data) == made
 
@@ -340,8 +342,8 @@ def test_a_bracket_hangs_a_dial_around_where_it_stands(client):
     assert "Each step changes the picture by about 2 of CIEDE2000." in page
     wider = re.search(r'href="(/wall\?[^"]*wide=wider[^"]*)"', page)[1].replace("&amp;", "&")
     assert len(re.findall(r"<h2>Shadows", client.get(wider).text)) < len(named)
-    idle = client.get("/wall?r=x~heron-m2&bracket=grain_size").text
-    assert "Grain is at 0, so its size does nothing." in idle
+    idle = client.get("/wall?r=x~heron-m2&bracket=mono_filter").text
+    assert "A filter works on Ink only." in idle
     assert client.get("/wall?r=x~heron-m2&bracket=nothing").status_code == 400
     maps = client.get("/wall?r=x~heron-m2&r=y~heron-m2~colour=2&apart=1").text
     assert maps.count(".apart.png?") == 1

@@ -21,7 +21,10 @@ def read_recipe(path: str) -> Recipe:
         if found is None:
             raise PlumError(f"The picture '{path}' carries no recipe. Give a recipe file.")
         return found
-    return loads(data)
+    recipe = loads(data)
+    for told in recipe.carried:
+        click.echo(told, err=True)
+    return recipe
 
 
 def scene_of(scene: str | None, picture: str | None) -> Scene:

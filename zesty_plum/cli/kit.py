@@ -104,6 +104,8 @@ def write(case: str, folder: Path, data: Path, as_json: bool) -> None:
 def read(folder: Path, case: str | None, data: Path, as_json: bool) -> None:
     """Read the settings card in FOLDER, keep what was found, and say what differs."""
     made = card.read_folder(folder)
+    for line in made.carried:
+        click.echo(line, err=True)
     with _opened(data) as db:
         found = cases.named(db, case) if case else readings.whose(db, made)
         readings.of_its_body(found, made)

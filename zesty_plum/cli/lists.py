@@ -22,8 +22,10 @@ def list_bodies(as_json: bool) -> None:
         {
             "id": b.id,
             "name": b.name,
+            "edition": b.edition,
             "kind": b.kind,
             "base_iso": b.sensor.base_iso,
+            "readout": b.sensor.readout,
             "slots": b.slots,
         }
         for b in bodies().values()
@@ -66,9 +68,11 @@ def list_scenes(as_json: bool) -> None:
 @told_faults
 def list_dials(body_id: str, as_json: bool) -> None:
     """List the dials of BODY with their values."""
+    camera = body(body_id)
     rows = [
         {
             "id": d.id,
+            "edition": camera.edition,
             "label": d.label,
             "values": list(d.values),
             "default": d.default,
@@ -77,12 +81,12 @@ def list_dials(body_id: str, as_json: bool) -> None:
             "step": d.means,
             "later": d.later,
         }
-        for d in body(body_id).dials
+        for d in camera.dials
     ]
     _list(
         rows,
         as_json,
-        lambda r: f"{r['id']}  {body(body_id).dial(r['id']).spelled()} (as shipped {r['default']})",
+        lambda r: f"{r['id']}  {camera.dial(r['id']).spelled()} (as shipped {r['default']})",
     )
 
 

@@ -19,11 +19,10 @@ QUIET = 0.3  # seconds without a request, after which nobody is held up
 LOOK = 0.05  # seconds between two looks whether it is quiet
 EVERY: dict[str, Value] = {
     "style": "linen",
-    "density": 1,
     "clarity": 1,
     "sharpness": 1,
-    "noise_filter": 1,
-    "grain": 1,
+    "noise_filter": 2,
+    "grain": "flour",
 }
 
 

@@ -135,14 +135,15 @@ class Look:
     `tone.Film`.
     saturation : factor on chroma, 0 is neutral. phase : degrees that hues turn.
     density : 0 to 1, full colours darken.
-    depth_red .. depth_magenta : depth of six hues, plus is deeper. mono_filter : filter before a
-    monochrome style.
+    depth_red .. depth_magenta : depth of six hues, plus is deeper; depth_skin .. depth_fire : of
+    four families, see `colouring.FAMILIES`. mono_filter : filter before a monochrome style.
     softening : share of skin's fine texture taken away, 0 to 1.
     clarity : share of local contrast added; minus softens.
     sharpness : share of fine detail added back; minus softens.
     noise_filter, colour_filter : thresholds for brightness and colour, in multiples of the noise
     present.
     grain : RMS at mid grey as a share of full scale; grain_size : photosites across.
+    corners : share of the lens's falling off towards the corners that is made up for, 0 to 1.
     clip : moving pictures, not stills; bits, limited : how code values are written; chroma : 444,
     422 or 420, how many of its colours a file keeps; frame_size : pixels across of a clip;
     bit_rate : its megabits a second.
@@ -155,6 +156,7 @@ class Look:
     aperture: float = _taking(0.0, Gauge.NOISE, math.inf)
     slowest: float = _taking(0.0, Gauge.NOISE, math.inf)
     dark_frame: bool = _taking(False, Gauge.NOISE, math.inf, fine=True)
+    corners: float = _taking(1.0, Gauge.TONE, 0.35, "corner correction")
     rate: float = _taking(25.0, Gauge.NOISE, math.inf, only_with="clip")
     style: str = _table("plain", Gauge.TONE, 3.0)
     guard: float = _taking(0.0, Gauge.TONE, 1.3, "guard for highlights")
@@ -178,6 +180,10 @@ class Look:
     depth_cyan: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
     depth_blue: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
     depth_magenta: float = _table(0.0, Gauge.HUES, 1.5, "depth by hue")
+    depth_skin: float = _table(0.0, Gauge.HUES, 1.2, "depth of skin")
+    depth_fire: float = _table(0.0, Gauge.HUES, 2.4, "depth of fire and rust")
+    depth_leaves: float = _table(0.0, Gauge.HUES, 1.2, "depth of leaves")
+    depth_water: float = _table(0.0, Gauge.HUES, 1.2, "depth of sky and water")
     mono_filter: str = _table("none", Gauge.HUES, 2.0, "filter for monochrome")
     softening: float = _local(0.0, Gauge.EDGE, 0.3, "softening of skin", fine=True)
     clarity: float = _local(0.0, Gauge.EDGE, 0.11, "clarity")
@@ -204,6 +210,11 @@ class Look:
             self.depth_blue,
             self.depth_magenta,
         )
+
+    @property
+    def families(self) -> tuple[float, ...]:
+        """Depth of the four families, as in `colouring.FAMILIES`."""
+        return self.depth_skin, self.depth_fire, self.depth_leaves, self.depth_water
 
 
 @cache
@@ -236,7 +247,10 @@ class Sensor:
     width : photosites across the frame. second_iso, second_read_noise : the second native ISO, from
     which on the read noise is lower; 0 if there is none. widest, narrowest : f-numbers of its usual
     lens. fastest : shortest time in seconds. steady : stops that hands may be slower thanks to
-    stabilisation. flash_sync : shortest time with flash; 0 where it is not known.
+    stabilisation. flash_sync : shortest time with flash; 0 where it is not known. vignette : stops
+    that the usual lens takes from the corners when it is wide open, beside what every lens does.
+    readout : seconds from the first row of a frame to the last with the electronic shutter; 0 where
+    it is not known.
     """
 
     base_iso: float
@@ -252,6 +266,8 @@ class Sensor:
     fastest: float = 1 / 4000
     steady: float = 0.0
     flash_sync: float = 0.0
+    vignette: float = 0.0
+    readout: float = 0.0
 
     def electronics(self, iso: float) -> float:
         """Read noise in electrons at an ISO."""

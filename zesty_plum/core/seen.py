@@ -8,6 +8,7 @@ many just visible changes it takes before they speak.
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Protocol
 
 from .base.nominal import printed_iso
 
@@ -89,11 +90,18 @@ def how(size: float) -> str:
 Pair = tuple[str, str]
 
 
+class Reports(Protocol):
+    """What figures are read from (`measure.report`)."""
+
+    def value(self, path: str) -> float | None:
+        """The value of a figure by its place; None where the scene has no such thing."""
+
+
 @dataclass(frozen=True, slots=True)
 class Figure:
     """One row: `at` is the figure's place in a report, `least` the change that is just seen,
     counted as a share of what was where `relative`; `in_colour` that it says nothing of monochrome
-    pictures.
+    pictures; `beyond` the figure whose own change is taken off, for parts of a frame.
 
     Words are pairs, for more and for less, filled with {much} (the change), {share} (the same as a
     share of what was), {was}, {now} and {how} (much, a little): `beside` another picture, a `step`
@@ -112,6 +120,21 @@ class Figure:
     name: Pair | None = None
     relative: bool = False
     in_colour: bool = False
+    beyond: str = ""
+
+    def moved(self, before: "Reports", after: "Reports") -> tuple[float, float, float] | None:
+        """How far it moves from one report to another in just visible changes, with its sign, and
+        its values; of a part of the frame what it moves `beyond` all of it. None where a scene has
+        no such thing."""
+        was, now = before.value(self.at), after.value(self.at)
+        if was is None or now is None:
+            return None
+        size = self.size(was, now)
+        if self.beyond:
+            whole = (after.value(self.beyond) or 0.0) - (before.value(self.beyond) or 0.0)
+            apart = (now - was - whole) / self.least
+            size = 0.0 if apart * size <= 0 else apart if abs(apart) < abs(size) else size
+        return size, was, now
 
     def size(self, was: float, now: float) -> float:
         """The change in just visible ones, with its sign."""
@@ -288,6 +311,17 @@ FIGURES = (
         LIGHT,
         "twice the threshold of two fields that touch (CIE L*)",
         beside=("skin {how}lighter", "skin {how}darker"),
+    ),
+    *(
+        Figure(
+            f"regions.{region}.lightness",
+            Unit.LIGHTNESS,
+            LIGHT,
+            "twice the threshold of two fields that touch (CIE L*)",
+            step=(f"lightens {what} by {{much}}", f"darkens {what} by {{much}}"),
+            beyond="frame.lightness",
+        )
+        for region, what in (("foliage", "leaves"), ("sky", "the sky"), ("red", "reds"))
     ),
     Figure(
         "detail.grain",

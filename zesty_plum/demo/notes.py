@@ -35,30 +35,30 @@ class Tried:
 
 
 TRIALS = (
-    Tried(1, "Slack tide", {}, {"shift_red": 1, "shift_blue": -1}, "painters",
-          "less shift for faces", "The faces looked yellow on the big screen. With one step less "
-          "red and two less blue they read as skin again; all of it is a little cooler.",
+    Tried(1, "Slack tide", {}, {"shift_amber": 10, "shift_green": 0}, "painters",
+          "less shift for faces", "The faces looked yellow on the big screen. With half the "
+          "amber they read as skin again; all of it is a little cooler.",
           next="The same under lamps, before the supper", place="Painters, 12:15–14:00"),
     Tried(1, "Last lantern", {"exposure": -0.67, "noise_filter": 3},
           {"exposure": 0, "noise_filter": 4}, "procession", "bias off after dark",
           "Two thirds under looked right on the small screen and was dark at home. At 0 the faces "
           "come up; more of the lanterns clips, which nobody minds.",
           place="Procession, 19:30–22:00"),
-    Tried(1, "Slack tide", {}, {"shift_blue": -2}, "quayside", "less yellow by low sun",
+    Tried(1, "Slack tide", {}, {"shift_amber": 15}, "quayside", "less yellow by low sun",
           "Hardly to be seen here. Kept for the faces' sake."),
     Tried(2, "Kite weather", {}, {"guard": 0}, "beach", "is guard worth it?",
           "Nobody could tell them apart on the beach. Guard is off, ISO 125 is back."),
-    Tried(2, "Slack tide", {}, {"shift_blue": -2}, "boatyard", "the same under cloud",
+    Tried(2, "Slack tide", {}, {"shift_amber": 15}, "boatyard", "the same under cloud",
           "Only his skin tells: a little redder, which suits it."),
-    Tried(3, "Soot", {}, {"grain": 1}, "loft", "finer grain for small prints",
-          "On the screen it is too clean.", BACK, "Grain 2 on prints, not on the screen"),
-    Tried(3, "Slack tide", {}, {"shift_blue": -1}, "garden", "leaves without yellow",
-          "The reeds went cold and the skin red. Too far.", BACK),
-    Tried(4, "Slack tide", {}, {"shift_blue": -2}, "table", "a whiter cloth",
+    Tried(3, "Soot", {}, {"grain": "flour"}, "loft", "finer grain for small prints",
+          "On the screen it is too clean.", BACK, "Salt on prints, not on the screen"),
+    Tried(3, "Slack tide", {}, {"shift_amber": 10, "shift_green": -1}, "garden",
+          "leaves without yellow", "The reeds went cold and the skin red. Too far.", BACK),
+    Tried(4, "Slack tide", {}, {"shift_amber": 15}, "table", "a whiter cloth",
           "Hardly to be seen on the cloth. Kept."),
     Tried(4, "Slack tide", {}, {"sharpness": -1}, "boatyard", "a little crisper",
           "Ropes are much crisper, and skin does not suffer at this distance.",
-          next="Clarity −2: does a second's wait hurt?"),
+          next="Clarity −1 on top: do faces bear it?"),
 )  # fmt: skip
 
 

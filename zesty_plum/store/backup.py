@@ -22,7 +22,7 @@ from typing import IO
 
 from ..core.base import zips
 from ..core.base.errors import PlumError
-from . import bodies, faults, shelf
+from . import bodies, earlier, faults, shelf
 from .database import WAIT, check, connect, prepare, transaction
 from .place import Place
 from .tables import every
@@ -160,6 +160,7 @@ def _brought_up(database: Path, scratch: Path) -> None:
             if _schema(fresh) != _own_schema(scratch):
                 raise PlumError("its database has other tables than ours")
             bodies.lend(fresh)
+            earlier.carry_over(fresh)
             for tables in every():
                 tables.checked(fresh)
             for table in (t for tables in every() for t in tables.left_out if t != TEXTS):

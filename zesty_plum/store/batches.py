@@ -3,13 +3,14 @@ when that was a mistake."""
 
 import json
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 from ..core.base.errors import NotFound, PlumError
 from ..core.bodies import marks
 from ..core.exchange import Brought
-from ..core.recipe import from_data, to_data
+from ..core.recipe import Recipe, from_data, to_data
 from . import shelf, slips
 from .database import transaction
 from .tables import Tables
@@ -32,7 +33,15 @@ class Row:
 def stage(db: sqlite3.Connection, found: list[Brought], now: str) -> int:
     """Keep what was read until a person has looked at it; returns the batch's id."""
     text = json.dumps(
-        [{"recipe": to_data(b.recipe), "file": b.file, "tags": b.tags} for b in found],
+        [
+            {
+                "recipe": to_data(b.recipe),
+                "carried": b.recipe.carried,
+                "file": b.file,
+                "tags": b.tags,
+            }
+            for b in found
+        ],
         ensure_ascii=False,
     )
     with transaction(db):
@@ -61,9 +70,12 @@ def _batch(
 def _read(text: str, bodies: str) -> tuple[Brought, ...]:
     """The recipes of a batch, while the same `bodies` are here."""
     del bodies
-    return tuple(
-        Brought(from_data(r["recipe"]), r["file"], tuple(r["tags"])) for r in json.loads(text)
-    )
+    return tuple(Brought(_recipe(r), r["file"], tuple(r["tags"])) for r in json.loads(text))
+
+
+def _recipe(told: dict[str, Any]) -> Recipe:
+    made = from_data(told["recipe"])
+    return replace(made, carried=tuple(map(str, told.get("carried", made.carried))))
 
 
 def rows(db: sqlite3.Connection, batch: int) -> list[Row]:

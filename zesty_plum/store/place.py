@@ -14,7 +14,7 @@ from typing import IO
 
 from ..core.base.errors import PlumError
 from ..core.base.saving import save
-from . import bodies, database, shelf
+from . import bodies, database, earlier, shelf
 from .lessons import Lessons
 
 DATABASE, SECRET, PICTURES, RENDERS, SCRATCH = (
@@ -107,6 +107,7 @@ def prepared(folder: Path) -> Place:
     with closing(database.connect(place.database)) as db:
         if place.writable:
             database.keep_reserve(folder)
+            earlier.carry_over(db)
             shelf.refresh(db)
             _sweep(place, db)
         bodies.refresh(db)

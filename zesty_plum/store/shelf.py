@@ -73,10 +73,7 @@ def _put(
     ]
     db.executemany(
         "INSERT INTO shelf_dial (slip, dial, number, words) VALUES (?, ?, ?, ?)",
-        [
-            (slip_id, k, None if isinstance(v, str) else float(v), _words(f"{v} {label}"))
-            for k, v, label in dials
-        ],
+        [(slip_id, k, camera.dial(k).number(v), _words(f"{v} {label}")) for k, v, label in dials],
     )
     texts = texts_of(recipe, tags)
     db.execute(

@@ -10,6 +10,13 @@ export const dialPairs = (data, positions, base = shipped(data)) =>
     positions[k] === base[k] ? [] : [[id, values[positions[k]]]],
   );
 
+// For which edition of its body dials are said; a body of one's own says it in its file.
+export const editioned = (data, query, pairs) => {
+  if (data.edition && pairs.length) query.set("body_edition", data.edition);
+  for (const [id, value] of pairs) query.set(id, value);
+  return query;
+};
+
 export function benchQuery(data, state) {
   const query = new URLSearchParams();
   const say = (word, said, usual = "") => said && said !== usual && query.set(word, said);
@@ -18,7 +25,7 @@ export function benchQuery(data, state) {
   // With its version: a copied link shows what was seen, whatever is saved later.
   say("slip", data.slip);
   say("version", data.slip && data.version);
-  for (const [id, value] of dialPairs(data, state.positions, began(data))) query.set(id, value);
+  editioned(data, query, dialPairs(data, state.positions, began(data)));
   say("intent", state.intent, data.savedIntent);
   // What came along from another body or a list, until it is saved.
   for (const word of ["name", "note", "author", "left"]) say(word, !data.slip && data[word]);
@@ -35,7 +42,7 @@ export function renderUrl(data, scene, positions, width, { kind = "picture", ...
   const { detail, place, written, more = {}, ...rest } = ways;
   const query = new URLSearchParams();
   if (data.body !== data.firstBody) query.set("body", data.body);
-  for (const [id, value] of dialPairs(data, positions)) query.set(id, value);
+  editioned(data, query, dialPairs(data, positions));
   const said = { width, detail: detail && 1, place: detail && place, written: written && 1 };
   for (const [key, value] of Object.entries({ ...said, ...rest, ...more }))
     if (value) query.set(key, value);

@@ -1,7 +1,7 @@
 // The Bench: its keys, its ways to look, and the ways out of it.
 import { say } from "../frame/notes.js";
 import { isModified, isTyping, page } from "../frame/page.js";
-import { benchQuery, dialPairs } from "./address.js";
+import { benchQuery, dialPairs, editioned } from "./address.js";
 import * as changes from "./changes.js";
 import { showOther } from "./picture.js";
 import { askQuery, bench, data, lineAt, metersSpot, sceneOf } from "./store.js";
@@ -130,10 +130,11 @@ export default () => ({
     return String(askQuery({ name, note, author, came: came?.code ?? "" }));
   },
   toWall() {
-    const dials = dialPairs(data, bench.state.positions).map((pair) => pair.join("="));
+    const pairs = dialPairs(data, bench.state.positions);
+    const said = [...editioned(data, new URLSearchParams(), pairs)].map((pair) => pair.join("="));
     const query = new URLSearchParams({ scene: bench.state.scene });
     query.append("r", data.slip ? `slip-${data.slip}.${data.version}` : `As shipped~${data.body}`);
-    query.append("r", [data.name || "On the Bench", data.body, ...dials].join("~"));
+    query.append("r", [data.name || "On the Bench", data.body, ...said].join("~"));
     return `${data.urls.wall}?${query}`;
   },
   async copy({ target }) {

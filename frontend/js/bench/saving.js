@@ -1,7 +1,7 @@
 // Saving a slip: a new version, or a variant under a name of its own.
 import { say } from "../frame/notes.js";
 import { ask, post } from "../frame/page.js";
-import { dialPairs } from "./address.js";
+import { dialPairs, editioned } from "./address.js";
 import { askQuery, bench, data } from "./store.js";
 
 export default () => ({
@@ -35,8 +35,7 @@ export default () => ({
   },
   async save({ target }) {
     const form = new FormData(target);
-    const dials = dialPairs(data, bench.state.positions);
-    for (const [key, value] of dials) form.set(key, value);
+    editioned(data, form, dialPairs(data, bench.state.positions));
     this.busy = true;
     try {
       location.assign((await post(data.urls.save, form)).to);

@@ -1,6 +1,6 @@
 // What the parts of the Bench share: the page's data, and the state that the address holds.
 import Alpine from "@alpinejs/csp";
-import { dialPairs } from "./address.js";
+import { dialPairs, editioned } from "./address.js";
 import { aims, idle } from "./conditions.js";
 
 // On other pages there is none, and nothing of it is used.
@@ -45,7 +45,7 @@ export const meterSpot = () => (metersSpot() ? bench.state.spot : "");
 
 // What is asked of the server about the recipe on the slip.
 export function askQuery(more = {}) {
-  const query = new URLSearchParams(dialPairs(data, bench.state.positions));
+  const query = editioned(data, new URLSearchParams(), dialPairs(data, bench.state.positions));
   const { scene, intent, line } = bench.state;
   const said = { scene, body: data.body, intent, line, schools: bench.schools, spot: meterSpot() };
   for (const [key, value] of Object.entries({ ...said, ...more })) query.set(key, value);

@@ -59,6 +59,12 @@ def printed_iso(iso: float) -> str:
     return f"{nearest(ISOS, iso):.0f}"
 
 
+def printed_floor(iso: float) -> str:
+    """The least ISO that a camera prints and that is not below `iso`, but for what rounding its own
+    numbers makes: 2 %."""
+    return f"{next((v for v in ISOS if v >= iso * 0.98), iso):.0f}"
+
+
 def printed_kelvin(mired: float) -> str:
     """A colour temperature as bodies print it, to ten kelvin."""
     return f"{round(1e6 / mired, -1):.0f} K"

@@ -7,6 +7,7 @@ may say it anew.
 """
 
 import hashlib
+import tomllib
 from functools import cache
 from pathlib import Path
 
@@ -33,6 +34,7 @@ __all__ = [
     "body",
     "bring",
     "bring_known",
+    "first",
     "forget",
     "known",
     "mark",
@@ -40,6 +42,7 @@ __all__ = [
     "shipped",
 ]
 HERE = Path(__file__).parent
+EARLIER = HERE / "first"  # the first editions of bodies that have changed their dials since
 FIRST = "heron-m2"  # where nothing says which
 
 
@@ -50,9 +53,17 @@ def shipped() -> dict[str, Body]:
 
 
 @cache
+def first() -> dict[str, Body]:
+    """The first editions of the bodies that ship, by id: for recipes that were written for them,
+    and for nothing else."""
+    labels = tomllib.loads((EARLIER / "labels.toml").read_text(encoding="utf-8"))
+    return {p.stem: read(p, labels) for p in sorted(EARLIER.glob("*-*.toml"))}
+
+
+@cache
 def known() -> Known:
-    """What the looks of the bodies that ship can be: the measure for others."""
-    return Known(shipped().values())
+    """What the looks of the bodies that ship can be, of either edition: the measure for others."""
+    return Known([*shipped().values(), *first().values()])
 
 
 _brought: dict[str, Body] = {}

@@ -121,6 +121,13 @@ class Dial:
             f"take {self.spelled()}{self._nearest(value)}."
         )
 
+    def number(self, value: Value) -> float | None:
+        """A value as a number to search by: of strengths by name their rank from 0, None of other
+        names."""
+        if not isinstance(value, str):
+            return float(value)
+        return float(self.position(value)) if self.unit == "level" else None
+
     def choice(self, value: Value) -> Choice:
         """The place at `value`."""
         return self.choices[self.position(value)]

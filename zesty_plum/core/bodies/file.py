@@ -26,7 +26,7 @@ Told = dict[str, Any]
 FORMAT, VERSION = "zesty-plum-body", 1
 MOST_BYTES = 4 * 2**20
 MOST_DIALS, MOST_PLACES, MOST_STYLES = 80, 400, 24
-LATER = ("note", "flash_sync", "wanted", "beside", "outside", "resets")
+LATER = (*("note", "flash_sync", "vignette", "readout", "wanted", "beside", "outside", "resets"),)
 MOST_TIMES = 20  # that a step is as far as another body's
 MOST_NAME, MOST_LABEL, MOST_AFTER = 60, 40, 8  # letters of a body's name, a dial's and a unit
 

@@ -1,5 +1,6 @@
 """A body read from its TOML file; what is wrong in it is told with file and line."""
 
+from collections.abc import Mapping
 from dataclasses import replace
 from functools import cache
 from pathlib import Path
@@ -15,13 +16,14 @@ from .dial import Choice, Dial, Need, Value
 TEXTS = Path(__file__).parent / "texts" / "dials.toml"
 BESIDE = TEXTS.with_name("beside.toml")
 PARTS = (
-    *("name", "kind", "about", "slots", "separate", "sensor", "dials", "pairs"),
+    *("name", "edition", "kind", "about", "slots", "separate", "sensor", "dials", "pairs"),
     *("beside", "outside", "resets"),
 )
 WORDS = ("label", "group", "purpose", "means", "later")
-NUMBERS = ("from", "to", "step", "thirds", "adds", "starts", "sets_each")
+NUMBERS = ("from", "to", "step", "thirds", "adds", "adds_at", "starts", "sets_each", "notes")
+PRINTED = ("prints", "prints_each")
 MIREDS = ("mired_from", "mired_to", "mired_step", "sets", "also")
-OF_DIAL = ("id", "unit", "default", "needs", "choices", "some", *NUMBERS, *MIREDS, *WORDS)
+OF_DIAL = ("id", "unit", "default", "needs", "choices", "some", *NUMBERS, *PRINTED, *MIREDS, *WORDS)
 OF_CHOICE = ("id", "label", "sets", "adds", "needs", "note")
 OF_NEED = ("dial", "why", "only", "not", "least", "trait")
 WHY = {
@@ -32,14 +34,15 @@ WHY = {
 }
 
 
-def read(path: Path) -> Body:
-    """Read a body from its TOML file; PlumError says in which line a fault is."""
+def read(path: Path, labels: Mapping[str, str] | None = None) -> Body:
+    """Read a body from its TOML file; PlumError says in which line a fault is. With `labels` it is
+    an earlier edition, whose dials say no more of themselves than what they were called."""
     file = DataFile(path)
     data = file.data
     file.known(data, PARTS, "A body")
     file.need(data, ("name", "kind", "slots", "sensor", "dials"), "The body")
     sensor = file.filled(Sensor, data["sensor"], "a sensor", "[sensor]")
-    dials = tuple(_Reader(file, each).dial() for each in data["dials"])
+    dials = tuple(_Reader(file, each, labels).dial() for each in data["dials"])
     known = {d.id: d for d in dials}
     for dial in dials:
         for need in (*dial.needs, *(n for c in dial.choices for n in c.needs)):
@@ -59,6 +62,7 @@ def read(path: Path) -> Body:
         sensor=sensor,
         dials=dials,
         pairs=pairs,
+        edition=data.get("edition", 1),
         beside=tuple(_beside(file, b) for b in data.get("beside", ())),
         outside=tuple(data.get("outside", ())),
         resets=resets,
@@ -132,8 +136,10 @@ def _texts() -> dict[str, dict[str, str]]:
 class _Reader:
     """Reads one dial's table."""
 
-    def __init__(self, file: DataFile, data: dict[str, Any]) -> None:
-        self.file, self.data = file, data
+    def __init__(
+        self, file: DataFile, data: dict[str, Any], labels: Mapping[str, str] | None
+    ) -> None:
+        self.file, self.data, self.labels = file, data, labels
         file.need(data, ("id",), "A dial", "[[dials]]")
         self.at = f'id = "{data["id"]}"'
 
@@ -145,7 +151,11 @@ class _Reader:
         choices = self._choices()
         known = _texts().get(data["id"], {})
         texts = {k: data.get(k, known.get(k, "")) for k in WORDS}
-        file.need({k: v for k, v in texts.items() if v}, WORDS, name, self.at)
+        if self.labels is None:
+            file.need({k: v for k, v in texts.items() if v}, WORDS, name, self.at)
+        else:
+            texts |= {"label": self.labels.get(data["id"], texts["label"])}
+            file.need({k: v for k, v in texts.items() if v}, ("label",), name, self.at)
         dial = Dial(
             id=data["id"],
             **texts,
@@ -197,15 +207,25 @@ class _Reader:
         low, high, thirds = data["from"], data["to"], data.get("thirds", False)
         step = 1 / 3 if thirds else data.get("step", 1)
         adds, starts = self._fields(data, "adds"), self._fields(data, "starts")
-        each = self._fields(data, "sets_each")
-        made = []
-        for k in range(round((high - low) / step) + 1):
+        each, at = self._fields(data, "sets_each"), self._fields(data, "adds_at")
+        many, notes, made = round((high - low) / step) + 1, data.get("notes", {}), []
+        for name, places in at.items():
+            if len(places) != many:
+                raise self.file.fault(
+                    f"'{name}' has {len(places)} values for {many} places.", "adds_at", self.at
+                )
+        for k in range(many):
             exact = low + k * step
             value: Value = round(exact) if abs(exact - round(exact)) < 1e-6 else round(exact, 2)
             sets = {f: a * exact for f, a in each.items()}
             added = {f: starts.get(f, 0.0) + a * exact for f, a in adds.items()}
+            added |= {f: float(places[k]) for f, places in at.items()}
             signed = low < 0 and unit != "stops"
-            made.append(Choice(value, printed(exact, unit, thirds, signed), sets, added))
+            label = printed(exact, unit, thirds, signed)
+            if "prints" in data:
+                shown = data["prints"].format(exact * data.get("prints_each", 1))
+                label = shown if exact else "0"
+            made.append(Choice(value, label, sets, added, note=notes.get(str(value), "")))
         return tuple(made)
 
     def _mireds(self) -> tuple[Choice, ...]:
@@ -256,5 +276,5 @@ def printed(value: float, unit: str, thirds: bool, signed: bool) -> str:
     fraction = fractions[round(part * len(fractions))]
     shown = " ".join(p for p in (str(whole) if whole or not fraction else "", fraction) if p)
     if unit == "stops":
-        return f"{shown} {'stop' if size == 1 else 'stops'}"
+        return f"{shown} {'stop' if 0 < size <= 1 else 'stops'}"
     return f"{sign}{shown}"

@@ -6,13 +6,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from ..base.arrays import Array
 from ..base.errors import PlumError
 from ..styles import style
 from .dial import Choice, Dial, Value, unsigned
 from .reading import printed
 
 MOST_PLACES = 400
-EXACT = 1e-6  # of the largest effect, that a place may lie off the line of the others
+EXACT = 1e-6
 
 
 @dataclass(frozen=True)
@@ -39,28 +40,39 @@ class Place:
     style: str = ""
 
 
-def lines(dial: Dial) -> dict[str, tuple[float, float]] | None:
-    """What each field of a dial of numbers gains a unit of its value, and what it has at 0; None
-    where its places do not lie on such lines."""
-    numbers = np.array([v for v in dial.values if not isinstance(v, str)], float)
+Effect = tuple[Array, Array]  # numbers of a dial, rising, and what each adds to a field
+
+
+def effects(dial: Dial) -> dict[str, Effect] | None:
+    """What each field of a dial of numbers gains at its places; None where those are no numbers, do
+    not add, or depend on other dials."""
+    numbers = np.array([_exact(v) for v in dial.values if not isinstance(v, str)])
     plain = all(not c.needs and not c.sets for c in dial.choices)
     if len(numbers) < max(3, len(dial.values)) or not plain:
         return None
-    out = {}
-    for name in sorted(dial.touches):
-        added = np.array([c.adds.get(name, 0.0) for c in dial.choices])
-        slope, start = np.polyfit(numbers, added, 1)
-        # Thirds are written with two decimals, but add what a third adds.
-        off = np.abs(added - slope * numbers - start).max()
-        if off > max(EXACT, 0.004 * abs(slope)):
-            return None
-        out[name] = (float(slope), float(start) if abs(start) > abs(slope) / 50 else 0.0)
-    return out or None
+    order = np.argsort(numbers)
+    added = {n: np.array([c.adds.get(n, 0.0) for c in dial.choices]) for n in sorted(dial.touches)}
+    return {n: (numbers[order], values[order]) for n, values in added.items()} or None
+
+
+def _exact(value: float) -> float:
+    """A third that is written with two decimals, as it is."""
+    return round(value * 3) / 3 if abs(value * 3 - round(value * 3)) < 0.03 else float(value)
+
+
+def _at(value: float, effect: Effect) -> float:
+    """What a number adds, between places and beyond them by the last step."""
+    numbers, added = effect
+    for k, end in ((0, value < numbers[0]), (-2, value > numbers[-1])):
+        if end:
+            slope = (added[k + 1] - added[k]) / (numbers[k + 1] - numbers[k])
+            return float(added[k] + slope * (value - numbers[k]))
+    return float(np.interp(value, numbers, added))
 
 
 def steps_of(dial: Dial) -> Steps | None:
     """How a dial of numbers is divided; None where it cannot be divided anew."""
-    if lines(dial) is None:
+    if effects(dial) is None:
         return None
     numbers = [float(v) for v in dial.values]
     return Steps(numbers[0], numbers[-1], round(numbers[1] - numbers[0], 2), after=_after(dial))
@@ -75,7 +87,7 @@ def _after(dial: Dial) -> str:
 
 def divided(dial: Dial, steps: Steps) -> Dial:
     """The dial with other steps; its standard stays where it was, or is 0."""
-    found = lines(dial)
+    found = effects(dial)
     assert found is not None
     many, after = _many(dial, steps), f" {steps.after}".rstrip()
     unit = "steps" if after else dial.unit
@@ -90,7 +102,7 @@ def divided(dial: Dial, steps: Steps) -> Dial:
         value: Value = round(exact) if near else round(exact, 2)
         halves = not near and abs(2 * exact - round(2 * exact)) > EXACT and not third
         label = f"{value:+g}" if halves and signed else str(value) if halves else ""
-        adds = {n: start + a * steps.times * exact for n, (a, start) in found.items()}
+        adds = {n: _at(steps.times * exact, effect) for n, effect in found.items()}
         label = label or printed(exact, unit, third, signed)
         choices.append(Choice(value, label + after, {}, adds))
     made = replace(dial, choices=tuple(choices))

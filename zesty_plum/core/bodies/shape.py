@@ -75,6 +75,12 @@ class Sensor(_Part):
     narrowest: Number = Field(default=16, ge=0.5, le=128)
     fastest: Number = Field(default=1 / 4000, ge=1e-6, le=1)
     steady: Number = Field(default=0, ge=0, le=12)
+    vignette: Number = Field(
+        default=0, ge=0, le=4, description="Stops that the usual lens takes from the corners, open."
+    )
+    readout: Number = Field(
+        default=0, ge=0, le=1, description="Seconds from first row to last; 0 if not known."
+    )
     flash_sync: Number = Field(
         default=0, ge=0, le=1, description="Shortest time with flash, in seconds; 0 if not known."
     )

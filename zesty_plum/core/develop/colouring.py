@@ -27,6 +27,16 @@ DARKER, FULLER = (
     0.045,
     0.030,
 )  # what one unit of depth takes from lightness and adds to chroma at its hue
+# Families of colours by their Oklch hue: middle and half of the width in degrees, and whether they
+# are the pale ones of their hue, the full ones, or all. Skin, and with it sand and bare wood, is
+# what is warm and pale; flames, brick and rust are what is warm and full.
+FAMILIES = (
+    (52.0, 42.0, "pale"),
+    (42.0, 54.0, "full"),
+    (126.0, 42.0, "all"),
+    (242.0, 62.0, "all"),
+)
+PALE, FULL = 0.09, 0.16  # chroma up to which a colour is pale, and from which on it is full
 DENSE = 0.16  # share of lightness that full density takes from a colour at full chroma
 # Weights of red, green and blue light behind a coloured filter before the lens, relative to no
 # filter.
@@ -51,14 +61,20 @@ def _circle(tables: tuple[tuple[float, ...], ...]) -> Array:
 
 
 @lru_cache(maxsize=32)
-def _depth_circle(depth: tuple[float, ...]) -> Array:
-    """Depth around the hue circle (CIRCLE + 1,): neighbouring hues of `SIX` mixed by cos^2."""
+def _depth_circles(depth: tuple[float, ...], families: tuple[float, ...]) -> Array:
+    """Depth around the hue circle of pale and of full colours (2, CIRCLE + 1): neighbouring hues of
+    `SIX` mixed by cos^2, and `FAMILIES` that fade out by it."""
     degrees = np.linspace(0, 360, CIRCLE + 1)
     centres = np.array([SIX[-1] - 360, *SIX, SIX[0] + 360])
     values = np.array([depth[-1], *depth, depth[0]])
     low = np.clip(np.searchsorted(centres, degrees, side="right") - 1, 0, len(centres) - 2)
     weight = np.sin(0.5 * np.pi * (degrees - centres[low]) / (centres[low + 1] - centres[low])) ** 2
-    return np.asarray(values[low] * (1 - weight) + values[low + 1] * weight, np.float32)
+    both = np.repeat((values[low] * (1 - weight) + values[low + 1] * weight)[None], 2, 0)
+    for (middle, half, which), much in zip(FAMILIES, families, strict=True):
+        away = np.minimum(np.abs((degrees - middle + 180) % 360 - 180) / half, 1)
+        within = much * np.cos(0.5 * np.pi * away) ** 2
+        both += np.array([which != "full", which != "pale"])[:, None] * within
+    return np.asarray(both, np.float32)
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,20 +83,26 @@ class Change:
 
     saturation : factor on chroma. phase : degrees that all hues turn. density : 0 to 1, how much
     full colours darken.
-    depth : one number for each hue of `SIX`; plus is deeper. filter : a key of `FILTERS`, for
-    monochrome.
+    depth : one number for each hue of `SIX`; plus is deeper; families : the same for each of
+    `FAMILIES`. filter : a key of `FILTERS`, for monochrome.
     """
 
     saturation: float = 1.0
     phase: float = 0.0
     density: float = 0.0
     depth: tuple[float, ...] = (0.0,) * 6
+    families: tuple[float, ...] = (0.0,) * 4
     filter: str = "none"
 
     @property
     def none(self) -> bool:
         """Whether it leaves a colour picture alone."""
-        return self.saturation == 1 and not self.phase and not self.density and not any(self.depth)
+        return self.saturation == 1 and not self.phase and not self.density and not self.deep
+
+    @property
+    def deep(self) -> bool:
+        """Whether any hue or family is deeper or paler."""
+        return any(self.depth) or any(self.families)
 
 
 def monochrome(rgb: Array, how: Colouring, filter_: str) -> Array:
@@ -126,10 +148,10 @@ def _coloured(
     change: Array,
 ) -> None:
     """`colour` on a flat list (n, 3): tables (5, CIRCLE + 1) by hue of the turn in radians, chroma,
-    lightness, and cosine and sine of the turn, `deeper` (CIRCLE + 1,) of depth, `edges` of the
-    gamut, matrices to cones and opponents with their inverses (2, 3, 3), and change = (saturation,
-    density, most, whether depth counts, share of hues held, clip point); `scene` (n, 3) is light
-    before tone."""
+    lightness, and cosine and sine of the turn, `deeper` (2, CIRCLE + 1) of depth of pale and full
+    colours, `edges` of the gamut, matrices to cones and opponents with their inverses (2, 3, 3),
+    and change = (saturation, density, most, whether depth counts, share of hues held, clip
+    point); `scene` (n, 3) is light before tone."""
     saturation, density, most, deep = change[0], change[1], change[2], change[3] > 0
     share, clip = change[4], change[5]
     m, n, back, to = cones[0], opponents[0], opponents[1], cones[1]
@@ -168,7 +190,10 @@ def _coloured(
         grown = chroma * saturation * tables[1, at]
         hue += tables[0, at]
         if deep:
-            depth = deeper[int(hue * per_radian + 2 * CIRCLE) % CIRCLE] * present
+            place = int(hue * per_radian + 2 * CIRCLE) % CIRCLE
+            full = min(max((chroma - PALE) / (FULL - PALE), 0.0), 1.0)
+            full *= full * (3 - 2 * full)
+            depth = present * (deeper[0, place] + full * (deeper[1, place] - deeper[0, place]))
             lighter *= 2.0 ** (-DARKER * depth)
             grown *= 2.0 ** (FULLER * depth)
         light = min(max(light * lighter, 0.0), 1.0)
@@ -210,10 +235,10 @@ def colour(
     most = (
         max(change.saturation * how.strongest, 1.0)
         * spread
-        * 2.0 ** (FULLER * max(0.0, *change.depth))
+        * 2.0 ** (FULLER * (max(0.0, *change.depth) + max(0.0, *change.families)))
     )
     kept = (held.share, held.clip) if held else (0.0, 1.0)
-    numbers = np.array([change.saturation, change.density, most, float(any(change.depth)), *kept])
+    numbers = np.array([change.saturation, change.density, most, float(change.deep), *kept])
     flat = np.ascontiguousarray(rgb, np.float32).reshape(-1, 3)
     scene = np.ascontiguousarray(held.light, np.float32).reshape(-1, 3) if held else flat
     out = np.empty_like(flat)
@@ -221,7 +246,7 @@ def colour(
     turn = np.radians(turn) + np.float32(np.radians(change.phase))
     tables, deeper = (
         np.stack([turn, *factors, np.cos(turn), np.sin(turn)]),
-        _depth_circle(change.depth),
+        _depth_circles(change.depth, change.families),
     )
 
     def work(top: int, end: int) -> None:

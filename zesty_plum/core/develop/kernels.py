@@ -43,6 +43,9 @@ def sense_to_log(
     matrices: Array,
     reach: Array,
     scale: Array,
+    fall: Array,
+    down: Array,
+    across: Array,
 ) -> None:
     """Expose, sense and clip, balance (`sense`, `balance`), enter the display's primaries
     (`gamut`), then the shaper's scale (`point`), on rows of pixels (h, 3 w).
@@ -50,7 +53,8 @@ def sense_to_log(
     Noise variance is per_light * level + floor, and noise adds at most as much as it could take, so
     that black is not lifted; `noise` (any height, 3 w) repeats, `first` is the row that `light`
     begins at; `matrices` (2, 3, 3) balance, and lead to the display's primaries
-    with `reach` (3,); scale = (clip, dark, low, span): out = (log2(v + dark) - low) / span.
+    with `reach` (3,); scale = (clip, dark, low, span): out = (log2(v + dark) - low) / span; `fall`,
+    `down` and `across` (3 w,) as in `sense.Fall`, `across` of one where nothing falls off.
     """
     g, p, f, zero, one, tiny, calm = (
         F(gain),
@@ -67,13 +71,24 @@ def sense_to_log(
     far0, far1, far2 = F(reach[0]), F(reach[1]), F(reach[2])
     # One row at a time through plain loops: the simple ones become vector instructions, and the row
     # stays in the cache.
-    row = np.empty(light.shape[1], np.float32)
+    row, falls = np.empty(light.shape[1], np.float32), across.size > 1
+    l1, l2, l3, l4 = F(fall[0, 0]), F(fall[0, 1]), F(fall[0, 2]), F(fall[0, 3])
+    k1, k2, k3, k4 = F(fall[1, 0]), F(fall[1, 1]), F(fall[1, 2]), F(fall[1, 3])
     for y in range(light.shape[0]):
         at = (first + y) % noise.shape[0]
-        for i in range(row.size):
-            level = max(light[y, i] * g, zero)
-            added = np.sqrt(level * p + f) * noise[at, i]
-            row[i] = level + min(max(added, -level), level)
+        if falls:
+            for i in range(row.size):
+                way = down[y] + across[i]
+                less = F(1) + way * (l1 + way * (l2 + way * (l3 + way * l4)))
+                kept = F(1) + way * (k1 + way * (k2 + way * (k3 + way * k4)))
+                level = max(light[y, i] * g, zero)
+                added = np.sqrt((level * p + f * less) * less) * noise[at, i]
+                row[i] = min(level + min(max(added, -level), level), clip * less) * kept
+        else:
+            for i in range(row.size):
+                level = max(light[y, i] * g, zero)
+                added = np.sqrt(level * p + f) * noise[at, i]
+                row[i] = level + min(max(added, -level), level)
         for x in range(row.size // 3):
             u, v, w = min(row[3 * x], clip), min(row[3 * x + 1], clip), min(row[3 * x + 2], clip)
             r = max(a[0, 0] * u + a[0, 1] * v + a[0, 2] * w, zero)

@@ -32,6 +32,7 @@ MANY = 6_000_000  # pixels from which a picture goes through in strips
 # its map of noise fall on the same places; and its pixels, whose array the C library keeps for the
 # next one (`allocator`).
 TALL, STRIP = 960, 2_600_000
+USUAL_LENS = 40.0  # mm on a frame 36 mm wide, where a scene names none
 Strip = tuple[int, int, int, int]  # top, end, first, last
 
 
@@ -145,12 +146,24 @@ class Passage:
             not full_detail and piece is None,
             noisy,
             corners,
+            self._falls(scene, look, sensor) if piece is None else None,
         )
         self._strips, self._whole = _strips(self._height, self._width, local.reach(look)), None
         if len(self._strips) > 1 and local.looks_far(look):
             # What is a large area is found on the whole picture, small.
             bare = develop(scene, local.without(look), sensor, OVERVIEW, seed)
             self._whole = np.asarray(bare.encoded @ LUMA_709, np.float32)
+
+    def _falls(self, scene: Scene, look: Look, sensor: Sensor) -> sense.Fall | None:
+        """How light falls off; not in a picture that a lens has taken already."""
+        if self._exposure is None:
+            return None
+        aperture, lens = self._exposure.aperture, scene.lens or USUAL_LENS
+        return sense.Fall(
+            sense.falling(sensor, aperture, lens, look.corners),
+            self._where.down(0, self._height) ** 2,
+            np.repeat(self._where.across(self._width) ** 2, 3),
+        )
 
     def _lies(
         self, scene: Scene, shape: tuple[int, ...], frame: int, detail: bool, piece: bool

@@ -153,7 +153,12 @@ class Point:
         spread = 1 + 0.25 * how.keep_hue + HELD * how.hold_hue
         look = self.look
         change = colouring.Change(
-            look.saturation, look.phase, look.density, look.depth, look.mono_filter
+            look.saturation,
+            look.phase,
+            look.density,
+            look.depth,
+            look.families,
+            look.mono_filter,
         )
         if self.style.learnt:
             # It shows nothing that a display cannot, and cameras let full colours clip.

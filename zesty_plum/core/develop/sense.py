@@ -10,6 +10,7 @@ ratio of widths; what the mosaic of colours makes of it is in `photosites`.
 import itertools
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -118,6 +119,36 @@ def warm_pattern(sensor: Sensor, exposure: Exposure, celsius: float) -> float:
     warm = celsius + min(WARMS * exposure.time, WARMEST) - 25
     electrons = exposure.time * 2.0 ** (warm / photosites.DOUBLES)
     return float(MID_GREY * electrons * exposure.iso / (sensor.electrons * sensor.base_iso))
+
+
+DIAGONAL = 21.63  # mm, half the diagonal of a frame 36 mm wide
+_WAY = np.linspace(0, 1, 65)
+_FIT = np.linalg.pinv(np.stack([_WAY**k for k in (1, 2, 3, 4)], 1))  # by powers, least squares
+
+
+@dataclass(frozen=True, slots=True)
+class Fall:
+    """How light falls off towards the corners of a frame, and how much of that is made up for.
+
+    law : (2, 4), by powers one to four of the square of the way from the middle to a corner: how
+    many times less light arrives, less 1, and the share of it that the picture keeps, less 1. down
+    (h,), across (3 w,) : squares of the way, of a picture's rows and of its columns' colours.
+    """
+
+    law: Array
+    down: Array
+    across: Array
+
+
+@lru_cache(maxsize=32)
+def falling(sensor: Sensor, aperture: float, lens: float, share: float) -> Array:
+    """The law of `Fall` for a lens of so many mm on a frame 36 mm wide: cos^4 of the angle, as of
+    every lens (the law of natural illumination), and the rims of the usual one, which take
+    `Sensor.vignette` stops wide open and less by the square of the f-number."""
+    natural = (1 + _WAY * (DIAGONAL / lens) ** 2) ** 2.0
+    rims = sensor.vignette * min(1.0, (sensor.widest / aperture) ** 2) * _WAY**2
+    less = natural * np.exp2(rims)
+    return np.asarray([_FIT @ (less - 1), _FIT @ (less ** (share - 1) - 1)], np.float32)
 
 
 def noise_deviation(level: Array, sensor: Sensor, iso: float, width: int) -> Array:

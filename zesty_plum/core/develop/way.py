@@ -22,6 +22,7 @@ _REACH = gamut.reach(REC2020_TO_SRGB)
 REPEAT = 1024
 # Bytes of light that was sensed: some pictures of the Bench, or many of strips.
 MOST_KEPT = 20 * 2**20
+_NONE = sense.Fall(np.zeros((2, 4), np.float32), *(np.zeros(1, np.float32),) * 2)
 # Beside each the frame that it came from, so that no other takes its number.
 _sensed: BoundedCache[tuple[Any, Array]] = BoundedCache(MOST_KEPT, lambda kept: kept[1].nbytes)
 Into = tuple[Array, Bytes8, Bytes8]  # places for rows: encoded, pixels, marks
@@ -46,6 +47,7 @@ class Way:
     whole: bool  # whether the light is all of the scene's frame
     noisy: bool  # whether noise is to be added, which a raw picture of one's own has already
     brighter: learnt.Corners | None  # towards the corners, as the camera brightens its own pictures
+    fall: sense.Fall | None  # of light towards the corners, where a lens is before the sensor
 
     def encode(self, top: int, end: int) -> Array:
         """Rows to the shaper's scale, or of a finished picture as they are, with noise reduced."""
@@ -83,7 +85,7 @@ class Way:
         key = (
             id(scene.frame), scene.moves, scene.lens, scene.celsius, self.light.shape, self.sensor,
             self.exposure, self.lift, made.matrix, made.white, look.noise_filter,
-            look.colour_filter, self.frame, self.pitch, self.seed,
+            look.colour_filter, look.corners, self.frame, self.pitch, self.seed,
         )  # fmt: skip
 
         def make() -> tuple[Any, Array]:
@@ -124,11 +126,24 @@ class Way:
             rows = rows + np.float32(warm / 2.0**self.lift) * dark
         unit = photosites.unit_noise(min(self.light.shape[0], REPEAT), width, self.seed, self.pitch)
         noise = unit.reshape(len(unit), 3 * width)
+        fall = self.fall or _NONE
+        down = fall.down[first : first + height]
 
         def work(top: int, end: int) -> None:
             band, now = slice(top, end), 2.0**self.lift
             kernels.sense_to_log(
-                rows[band], noise, first + top, encoded[band], now, *law, matrices, _REACH, scale
+                rows[band],
+                noise,
+                first + top,
+                encoded[band],
+                now,
+                *law,
+                matrices,
+                _REACH,
+                scale,
+                fall.law,
+                down[band],
+                fall.across,
             )
 
         bands.run(work, height)

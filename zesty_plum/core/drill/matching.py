@@ -5,9 +5,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..bodies import Body, Dial, Value
+from ..develop.appearance import appearance, colour_distance
 from ..recipe import Recipe, make
 from ..seen import SAME
-from ..translate import appearance, colour_distance
 
 EASIEST, HARDEST = 1, 4  # dials that are off
 FARTHEST = 3  # steps of a dial

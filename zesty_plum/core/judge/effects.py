@@ -44,13 +44,13 @@ def told(now: Report, then: Report) -> list[Effect]:
     """The strongest changes from one report to another."""
     found = []
     for figure in FIGURES:
-        was, after = now.value(figure.at), then.value(figure.at)
-        if figure.step is None or was is None or after is None:
+        moved = figure.moved(now, then)
+        if figure.step is None or moved is None:
             continue
-        size = abs(figure.size(was, after))
-        if size >= STEP_FROM:
+        size, was, after = moved
+        if abs(size) >= STEP_FROM:
             words = figure.filled(figure.step, was, after)
-            found.append((size, Effect(figure.at, was, after, words)))
+            found.append((abs(size), Effect(figure.at, was, after, words)))
     return [e for _, e in sorted(found, key=lambda pair: -pair[0])][:MOST]
 
 

@@ -15,7 +15,8 @@ from typing import TYPE_CHECKING, Any
 from ..base import zips
 from ..base.errors import PlumError
 from ..base.text import shortened, well_formed_data
-from ..bodies import Body, Value, bodies, mark
+from ..bodies import Body, Value, bodies
+from ..recipe import as_now, of_body
 from .state import Held, State, slot_of, slots
 
 if TYPE_CHECKING:
@@ -29,12 +30,14 @@ MOST_NAME = 120
 
 @dataclass(frozen=True)
 class Card:
-    """A card that was read."""
+    """A card that was read; `carried` says what moved, if it was written for an earlier edition of
+    its body."""
 
     body: Body
     case: str
     written_at: str
     state: State
+    carried: tuple[str, ...] = ()
 
 
 def schema() -> dict[str, Any]:
@@ -52,7 +55,7 @@ def files(body: Body, state: State, case: str, written_at: str) -> dict[str, str
         "format": FORMAT,
         "version": VERSION,
         "body": body.id,
-        **({"body_mark": mark(body.id)} if mark(body.id) else {}),
+        **of_body(body.id),
         "case": case,
         "written_at": written_at,
         "slots": {
@@ -163,18 +166,26 @@ def loads(text: str | bytes) -> Card:
             f"This card is of the body '{shortened(card.body, 40)}', which is not here. Bring in "
             "its file on Kit."
         )
-    return Card(bodies()[card.body], card.case, card.written_at, _state(bodies()[card.body], card))
+    return Card(bodies()[card.body], card.case, card.written_at, *_state(bodies()[card.body], card))
 
 
-def _state(body: Body, card: "CardFile") -> State:
-    held = {}
+def _state(body: Body, card: "CardFile") -> tuple[State, tuple[str, ...]]:
+    """What a card holds, and what was carried over of a card of the body's first edition."""
+    held, carried = {}, dict[str, None]()
+
+    def now(dials: dict[str, Value]) -> dict[str, Value]:
+        of_today, words = as_now(body.id, card.body_edition, dials)
+        carried.update(dict.fromkeys(words))
+        return body.complete(of_today)
+
     for key, slot in card.slots.items():
         slot_of(body, key)
-        full = body.complete(slot.dials)
+        full = now(slot.dials)
         held[key] = Held({d.id: full[d.id] for d in body.held}, slot.name)
     beside: dict[str, Value] = {}
     for name, value in card.beside.items():
         if name not in body.beside_by_id:
             raise PlumError(f"{body.name} has no setting '{shortened(name, 40)}' beside the look.")
         beside[name] = body.beside_by_id[name].choice(value).value
-    return State(held, None if card.now is None else body.complete(card.now), beside)
+    present = None if card.now is None else now(card.now)
+    return State(held, present, beside), tuple(carried)

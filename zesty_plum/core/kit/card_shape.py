@@ -27,6 +27,9 @@ class CardFile(_Part):
     format: StrictStr = Field(pattern=f"^{FORMAT}$", description=f"Always '{FORMAT}'.")
     version: StrictInt = Field(ge=1, le=VERSION, description="Version of this format.")
     body: Annotated[StrictStr, Field(max_length=40)] = Field(description="Id of the body.")
+    body_edition: StrictInt | None = Field(
+        default=None, description="Edition of the body whose dials these are; left out: the first."
+    )
     case: Annotated[StrictStr, Field(max_length=MOST_NAME)] = Field(
         default="", description="What its owner calls the camera."
     )

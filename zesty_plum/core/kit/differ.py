@@ -6,8 +6,9 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from ..bodies import Body, Value
+from ..develop.appearance import appearance, colour_distance, texture_distance
 from ..recipe import Recipe, make
-from ..translate import appearance, colour_distance, remaining, texture_distance
+from ..translate import remaining
 from .state import Held, State, held, slots
 
 MOST_DIALS = 6  # that differ, up to which somebody changed a slot and did not put in another

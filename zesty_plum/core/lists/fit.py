@@ -6,7 +6,7 @@ from math import log2
 
 from ..base.errors import PlumError
 from ..base.text import shortened
-from ..bodies import Body, Dial, Value, Values, bodies
+from ..bodies import Body, Dial, Value, Values, bodies, first
 from .lexicon import Lexicon, Phrase, nearest
 from .protocol import Kind
 from .stand_in import standing_in
@@ -14,6 +14,7 @@ from .tokens import LARGEST, Token
 
 THIRDS = 0.05  # 0.3 and 0.7 are how people write thirds
 BEYOND = 0.5  # of a dial's whole way that a number may lie outside and still mean its end
+FEWEST_MIRED = 5  # below which a number without a unit is steps of some camera, not mired
 FASTEST = 240  # pictures a second: 25p is a rate, 1080p a size
 GUARD = {100: 0, 200: 1, 400: 2, 800: 3}  # per cent of range, in stops
 
@@ -51,9 +52,14 @@ def _distance(dial: Dial) -> Callable[[float, float], float]:
 def number(camera: Body, dial: Dial, given: Token) -> Fit:
     """A number on a dial of numbers."""
     value, places = given.value, numbers(dial)
+    if dial.unit == "Duv" and abs(value) < 0.1:
+        value *= 1000  # printed as 0.003, turned in thousandths
     if dial.id == "guard" and (given.unit == "%" or value >= min(GUARD)):
         return _guard(camera, dial, value)
     apart = _distance(dial)
+    steps = dial.unit == "mired" and given.unit != "mired" and abs(value) < FEWEST_MIRED
+    if steps and value and (fit := other_scale(camera, dial, value)):
+        return fit
     near = sorted(places, key=lambda v: (round(apart(v, value), 9), abs(v)))
     if _exact(dial, near[0], value):
         return Fit(Kind.TAKEN, {dial.id: near[0]})
@@ -109,10 +115,13 @@ def _guard(camera: Body, dial: Dial, value: float) -> Fit:
 
 def other_scale(camera: Body, dial: Dial, value: float) -> Fit | None:
     """A number of another body's scale for the same thing, by what it means for the picture."""
-    for other in bodies().values():
-        for theirs in other.dials:
+    every = [(o, d) for o in (*bodies().values(), *first().values()) for d in o.dials]
+    for alike in (True, False):  # dials of its own name tell more than others
+        for other, theirs in every:
             same = theirs.touches <= dial.touches or dial.touches <= theirs.touches
-            if other.id == camera.id or not (theirs.touches and same) or value not in theirs.values:
+            if other is camera or not (theirs.touches and same) or value not in theirs.values:
+                continue
+            if (theirs.id == dial.id) is not alike:
                 continue
             own = standing_in(camera, [dial], other, {theirs.id: value}, {})
             if own is None:
@@ -158,6 +167,10 @@ def _preset(camera: Body, dial: Dial, name: str) -> Fit:
         if c.value == name and "light_mired" in c.sets
     }
     word = name.replace("_", " ")
+    if lights and dial.id == "white_balance" and "kelvin" not in camera.by_id:
+        near = _lit(dial, next(iter(lights.values())))
+        said = f"{camera.name} has no '{word}'; {printed(dial, near)} comes nearest."
+        return Fit(Kind.NEAREST, {dial.id: near}, said)
     if lights and dial.id in ("kelvin", "white_balance") and "kelvin" in camera.by_id:
         kelvins = camera.dial("kelvin")
         mired = next(iter(lights.values()))
@@ -170,6 +183,12 @@ def _preset(camera: Body, dial: Dial, name: str) -> Fit:
             implied=implied,
         )
     return Fit(Kind.LACKING, {}, f"{camera.name} has no '{word}' for {dial.spoken}.")
+
+
+def _lit(dial: Dial, mired: float) -> Value:
+    """The place of a white balance that holds the light nearest to a colour temperature."""
+    fixed = [c for c in dial.choices if "light_mired" in c.sets]
+    return min(fixed, key=lambda c: abs(c.sets["light_mired"] - mired)).value
 
 
 def _level(camera: Body, dial: Dial, level: str, text: str) -> Fit | None:
@@ -205,10 +224,10 @@ def _level_by_name(camera: Body, dial: Dial, level: str, text: str) -> Fit | Non
     if dial.unit not in ("level", "size", "switch"):
         return None
     names = [v for v in dial.values if isinstance(v, str)]
-    off = "off" if "off" in names else None
-    some = [v for v in names if v != "off"]
+    off = next((v for v in names if v in ("off", "none")), None)
+    some = [v for v in names if v != off]
     ranks = {"off": off or some[0], "least": some[0], "low": some[0]}
-    ranks |= {"middle": some[len(some) // 2] if len(some) % 2 else some[0]}
+    ranks |= {"middle": some[(len(some) - 1) // 2]}
     ranks |= {"high": some[-1], "most": some[-1], "on": some[0]}
     value = ranks[level]
     exact = (level == "off" and off) or (level == "on" and len(some) == 1)
@@ -226,6 +245,8 @@ def _level_by_name(camera: Body, dial: Dial, level: str, text: str) -> Fit | Non
 def shape(camera: Body, given: Token) -> Fit | None:
     """What a value says by its shape alone: kelvin, an aperture, a time, a rate, a clip's size."""
     dial_id = shaped_dial(given)
+    if dial_id == "kelvin" and "white_balance" in camera.by_id:
+        return kelvin(camera, given)
     if dial_id not in camera.by_id:
         return None
     dial = camera.dial(dial_id)
@@ -234,8 +255,6 @@ def shape(camera: Body, given: Token) -> Fit | None:
         return _listed(camera, dial, text)
     if dial_id == "aperture":
         return aperture(camera, dial, float(text.lstrip("f/").replace(",", ".")))
-    if dial_id == "kelvin":
-        return kelvin(camera, given)
     return number(camera, dial, given)
 
 
@@ -264,9 +283,24 @@ def _listed(camera: Body, dial: Dial, text: str) -> Fit:
 
 def kelvin(camera: Body, given: Token) -> Fit:
     """A colour temperature, which also says how white is balanced."""
+    if "kelvin" not in camera.by_id:
+        return _named_light(camera, given)
     fit = number(camera, camera.dial("kelvin"), given)
     implied: Values = {"white_balance": "kelvin"} if "white_balance" in camera.by_id else {}
     return Fit(fit.kind, fit.sets, fit.said, implied if fit.sets else {})
+
+
+def _named_light(camera: Body, given: Token) -> Fit:
+    """A colour temperature on a body that has lights by name alone."""
+    dial = camera.dial("white_balance")
+    if not 0 < given.value < LARGEST:
+        return Fit(Kind.UNCLEAR, {}, f"{dial.label} cannot be {shortened(given.text, 20)}.")
+    near = _lit(dial, 1e6 / given.value)
+    away = abs(dial.choice(near).sets["light_mired"] - 1e6 / given.value)
+    if away < 1:
+        return Fit(Kind.TAKEN, {dial.id: near})
+    said = f"{given.value:g} K is none of its lights; {printed(dial, near)} is nearest"
+    return Fit(Kind.ROUNDED, {dial.id: near}, f"{said}, {away:.0f} mired away.")
 
 
 def aperture(camera: Body, dial: Dial, value: float) -> Fit:

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from ..bodies import Body, Dial, Value, Values, bodies
+from ..bodies import Body, Dial, Value, Values, bodies, first
 from . import fit
 from .claims import HEADERS, Claim
 from .fit import Fit, printed
@@ -80,8 +80,9 @@ class Resolve:
             return self._valueless(claim)
         ids, turned = self._meant(claim.ids)
         own = next((k for k in ids if k in self.camera.by_id), None)
-        if own is None and ids[0] == "white_balance" and "kelvin" in self.camera.by_id:
-            own = "kelvin"
+        other = {"white_balance": "kelvin", "kelvin": "white_balance"}.get(ids[0], "")
+        if own is None and other in self.camera.by_id:
+            own = other
         given = self._number(claim)
         if given and turned:
             given = replace(given, value=-given.value)
@@ -124,7 +125,7 @@ class Resolve:
     def _numbered(self, camera: Body, dial: Dial, given: Token) -> Fit:
         if given.kind == "shape" and (shaped := fit.shape(camera, given)):
             return shaped
-        if dial.id == "white_balance" and given.value >= 1000 and "kelvin" in camera.by_id:
+        if dial.id == "white_balance" and given.value >= 1000:
             return fit.kelvin(camera, given)
         if dial.id == "kelvin":
             return fit.kelvin(camera, given)
@@ -208,6 +209,8 @@ class Resolve:
             return Fit(Kind.TAKEN, dict.fromkeys(own, 0))
         if len(values) != 2:
             return Fit(Kind.UNCLEAR, {}, "A shift has two directions; say which is which.")
+        if self.camera.dial(own[0]).unit == "mired" and abs(values[0]) < fit.FEWEST_MIRED:
+            return self._steps_of_shift(values)
         fits = [
             fit.number(self.camera, self.camera.dial(k), n)
             for k, n in zip(own, claim.numbers, strict=True)
@@ -216,10 +219,26 @@ class Resolve:
         labels = " then ".join(self.camera.dial(k).spoken for k in own)
         return Fit(Kind.GUESSED if sets else Kind.UNCLEAR, sets, f"Read as {labels}.")
 
+    def _steps_of_shift(self, values: list[float]) -> Fit:
+        """Two numbers too small for mired: red, then blue, on a body that counts so."""
+        before = first().get(self.camera.id)
+        every = (*([before] if before else []), *bodies().values())
+        other = next(b for b in every if "shift_red" in b.by_id)
+        theirs = dict(zip(SHIFTS, values, strict=False))
+        if any(v not in other.dial(k).values for k, v in theirs.items()):
+            return Fit(Kind.UNCLEAR, {}, "A shift has two directions; say which is which.")
+        found = standing_in(self.camera, list(self.camera.dials), other, theirs, self.explicit)
+        listed = " and ".join(
+            f"{self.camera.dial(k).spoken} {printed(self.camera.dial(k), v)}"
+            for k, v in (found or {}).items()
+        )
+        return Fit(Kind.GUESSED, found or {}, f"Read as red, then blue: {listed}.")
+
     # What another body's dial would be here
 
     def _donated(self, at: int, ids: tuple[str, ...], given: Token | None, claim: Claim) -> Fit:
-        for other in bodies().values():
+        before = [first()[self.camera.id]] if self.camera.id in first() else []
+        for other in (*before, *bodies().values(), *first().values()):
             dial = next((other.dial(k) for k in ids if k in other.by_id), None)
             if dial is None:
                 continue

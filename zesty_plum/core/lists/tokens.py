@@ -12,7 +12,7 @@ _SIGN = f"[{PLUS}{MINUS}]"
 _VULGAR = "[½⅓⅔¼¾⅛⅜⅝⅞]"
 _UNITS = (
     r"°?[ \t]?k(?:elvin)?|ev|il|lw|%|percent|prozent|stops?|stufen?|blenden?|fps|p"
-    r"|mbps|mbit/s|mbits|mb/s|mbit|bits?|(?-i:s)|sec|seconds?|mm|mired"
+    r"|mbps|mbit/s|mbits|mb/s|mbit|bits?|(?-i:s)|sec|seconds?|mm|mired|duv"
 )
 _WORD = r"[^\W\d_]+"
 _TOKEN = re.compile(
@@ -31,7 +31,7 @@ _TOKEN = re.compile(
 # A dash between words or before a sign stands for a colon, so it does not in the rest of a list.
 _DASHED = re.compile(
     rf"(?:^|[\n;,|])[^\w\n]*{_WORD}[^\n:=;,|]*?\s[{MINUS}]\s*"
-    rf"(?={_WORD}|{_SIGN}\s?[\d½⅓⅔¼¾]|0\b)",
+    rf"(?={_WORD}|{_SIGN}\s?[\d½⅓⅔¼¾]|0\b(?![.,]\d))",
     re.M,
 )
 _BULLET = re.compile(r"^[ \t]*(?:[*•·‣▪>–—-]+|\d{1,2}[.)])[ \t]+(?=[^\W\d_])", re.M)

@@ -24,14 +24,15 @@ def _holds(term: Term, texts: Mapping[str, str], after: Recipe) -> bool:
     if term.field not in after.dials:
         return False
     dial, value = after.camera.dial(term.field), after.dials[term.field]
-    if term.number is None or isinstance(value, str):
+    number = dial.number(value)
+    if term.number is None or number is None:
         label = dial.choice(value).label.casefold()
         return term.value.casefold() in (str(value).casefold(), label)
     signs = {
-        "=": abs(value - term.number) < 0.011,
-        ">": value > term.number,
-        "<": value < term.number,
-        ">=": value >= term.number,
-        "<=": value <= term.number,
+        "=": abs(number - term.number) < 0.011,
+        ">": number > term.number,
+        "<": number < term.number,
+        ">=": number >= term.number,
+        "<=": number <= term.number,
     }
     return signs[term.sign]

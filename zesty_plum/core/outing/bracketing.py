@@ -3,7 +3,15 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from ..base.nominal import ISOS, nearest, printed_iso, printed_kelvin, printed_time
+from ..base.nominal import (
+    ISOS,
+    in_thirds,
+    nearest,
+    printed_floor,
+    printed_iso,
+    printed_kelvin,
+    printed_time,
+)
 from ..bodies import Body
 from ..develop.sense import LONGEST, Exposure
 from ..reckon import brackets
@@ -59,7 +67,7 @@ def _isos(shoot: Shoot, gear: Gear, at: At) -> Listed:
     isos = brackets.exposure(nearest(ISOS, at.made.iso), shoot.bracket, shoot.step)
     out, sensor = [], gear.body.sensor
     if isos[0] < at.made.floor * 0.97:
-        out.append(f"The bracket's low end is under ISO {printed_iso(at.made.floor)}")
+        out.append(f"The bracket's low end is under ISO {printed_floor(at.made.floor)}")
     if isos[-1] > sensor.top_iso * 1.03:
         out.append(f"The bracket's high end is over ISO {printed_iso(sensor.top_iso)}")
     return [printed_iso(i) for i in isos], out
@@ -73,10 +81,10 @@ def _guards(shoot: Shoot, gear: Gear, at: At) -> Listed:
     has = sorted({c.adds["guard"] for d in gear.body.dials if d is not styles
                   for c in d.choices if c.adds.get("guard")})  # fmt: skip
     wanted = [k * shoot.step for k in range(shoot.bracket)]
-    least = [printed_iso(gear.body.sensor.base_iso * 2 ** (under + w)) for w in wanted]
-    listed = [f"{w:g} (from ISO {iso})" for w, iso in zip(wanted, least, strict=True)]
+    least = [printed_floor(gear.body.sensor.base_iso * 2 ** (under + w)) for w in wanted]
+    listed = [f"{in_thirds(w)} (from ISO {iso})" for w, iso in zip(wanted, least, strict=True)]
     if any(all(abs(w - h) > 0.02 for h in [0.0, *has]) for w in wanted):
-        steps = ", ".join(f"{h:g}" for h in has)
+        steps = ", ".join(map(in_thirds, has))
         return listed, [
             f"This camera's guard has {steps}" if has else "This camera has no guard to set"
         ]

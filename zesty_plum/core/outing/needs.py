@@ -4,7 +4,14 @@ for."""
 import math
 from dataclasses import dataclass, replace
 
-from ..base.nominal import APERTURES, in_thirds, nearest, printed_iso, printed_time
+from ..base.nominal import (
+    APERTURES,
+    in_thirds,
+    nearest,
+    printed_floor,
+    printed_iso,
+    printed_time,
+)
 from ..develop.sense import SLOWEST, Exposure, Programme, expose, least_iso
 from ..look import Balance, Look, Sensor
 from ..reckon.light import SOLD, at_index
@@ -107,9 +114,9 @@ def _iso(made: Exposure, gear: Gear) -> tuple[str, str]:
     look, sensor = gear.look, gear.body.sensor
     words = f"{printed_iso(made.iso)} at f/{nearest(APERTURES, made.aperture):g}."
     if look.guard:
-        floor = printed_iso(made.floor)
+        floor = printed_floor(made.floor)
         costs = "so it costs nothing here" if made.iso > made.floor * 1.1 else "which the light has"
-        words += f" Guard {look.guard:g} asks for {floor}, {costs}."
+        words += f" Guard {in_thirds(look.guard)} asks for {floor}, {costs}."
     second = sensor.second_iso
     if second and second > made.iso * 1.05:
         grey, dark = (printed_iso(better_from(sensor, stops)) for stops in (0.0, -SHADOW))
@@ -142,7 +149,7 @@ def _warned(shoot: Shoot, gear: Gear, made: Exposure, ev: float, kelvin: float) 
         and look.guard
         and made.floor >= STEEP * gear.body.sensor.base_iso
     ):
-        out.append(f"Guard {look.guard:g} needs ISO {printed_iso(made.floor)}")
+        out.append(f"Guard {in_thirds(look.guard)} needs ISO {printed_floor(made.floor)}")
     if look.exposure < -0.2 and ev < DARK:
         out.append(f"Bias −{in_thirds(look.exposure)} here adds noise")
     if look.balance is Balance.FIXED:

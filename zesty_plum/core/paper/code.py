@@ -1,9 +1,9 @@
 """A recipe as a short text, small enough for a square code that a phone reads, whole enough to be
 taken back.
 
-`ZP1:` and base 32 (RFC 4648) of three bytes of CRC-32 and a raw DEFLATE stream (RFC 1951) of the
+`ZP2:` and base 32 (RFC 4648) of three bytes of CRC-32 and a raw DEFLATE stream (RFC 1951) of the
 recipe file as compact JSON, with a dictionary of the words that recipes are made of. The dictionary
-belongs to the format: another one needs another head.
+belongs to the format: another one needs another head, and `ZP1:` is read for ever.
 """
 
 import base64
@@ -25,8 +25,8 @@ Image = library("PIL.Image")
 
 segno = library("segno")
 
-HEAD = "ZP1:"
-DICTIONARY = (
+HEAD, FIRST = "ZP2:", "ZP1:"
+_FIRST = (
     b'"none","red","green","yellow","orange","coarse","medium","large","clip_10","clip_8",'
     b'"picture","limited","full","frame","centre","highlights","spot","daylight","shade",'
     b'"cloud","lamps","kelvin","keep_warm","grey_card","auto",'
@@ -41,11 +41,27 @@ DICTIONARY = (
     b'"raw_only","quick_edit","grade","dials":{"body":"dunlin-4","sandpiper-p","wader-v1",'
     b'"heron-m2","name":"'
 )
+DICTIONARY = (
+    b'"none","red","green","yellow","orange","coarse","medium","large","clip_10","clip_8",'
+    b'"picture","limited","full","half","frame","centre","highlights","spot","daylight","shade",'
+    b'"midday","lamps","kelvin","keep_warm","grey_card","auto","slight","strong","normal","crisp",'
+    b'"output":"range":"rate":"bit_rate":"chroma":"shoulder":"toe":"hue_turn":"depth_water":'
+    b'"depth_leaves":"depth_fire":"depth_skin":"mono_filter":"slowest":"1/125","aperture":"f/2.8",'
+    b'"corners":"off","softening":"noise_reduction":"contrast":"saturation":"density":'
+    b'"shift_blue":"shift_red":"iso_most":"iso_least":"metering":"exposure":-0.33,"clarity":'
+    b'"grain_size":"fine","noise_filter":"sharpness":"colour":"shadows":"highlights":'
+    b'"shift_green":"shift_amber":"white_balance":"guard":1,"grain":"sand","salt","flour",'
+    b'"style":"linen","plain","bunting","driftwood","lamplight","wet-slate","kelp","marmalade",'
+    b'"ledger","sounding","ink","walnut"},"note":"","author":"pier crew","intent":"safety_copy",'
+    b'"raw_only","quick_edit","grade","dials":{"body":"dunlin-4","sandpiper-p","wader-v1",'
+    b'"heron-m2","body_edition":2,"name":"'
+)
+_DICTIONARIES = {HEAD: DICTIONARY, FIRST: _FIRST}
 # of the text in a code: more makes modules too small for a card seen on a telephone
 MOST_LETTERS = 900
 LETTERS = (MOST_LETTERS, 700, 550, 400, 300, 200)
 QUIET = 4  # modules of empty margin around a code
-_SEEN = re.compile(rf"{HEAD}([A-Z2-7]{{16,}})")
+_SEEN = re.compile(rf"({HEAD}|{FIRST})([A-Z2-7]{{16,}})")
 
 
 def _deflated(data: bytes) -> bytes:
@@ -58,7 +74,9 @@ def pack(recipe: Recipe) -> str:
     left_out = {"format": FORMAT, "version": VERSION, "note": "", "author": "", "dials": {}}
     data = {k: v for k, v in to_data(recipe).items() if k not in left_out or v != left_out[k]}
     ordered = {
-        k: data.pop(k) for k in ("name", "body", "dials", "intent", "author", "note") if k in data
+        k: data.pop(k)
+        for k in ("name", "body_edition", "body", "dials", "intent", "author", "note")
+        if k in data
     } | data
     plain = json.dumps(ordered, ensure_ascii=False, separators=(",", ":")).encode()
     whole = zlib.crc32(plain).to_bytes(4, "big")[:3] + _deflated(plain)
@@ -74,10 +92,10 @@ def unpack(text: str) -> Recipe:
             f"There is no recipe code in this text. It begins with {HEAD} and is read from "
             "the square code of a card."
         )
-    body = found[1]
+    head, body = found.groups()
     try:
         whole = base64.b32decode(body + "=" * (-len(body) % 8))
-        unpress = zlib.decompressobj(-15, zdict=DICTIONARY)
+        unpress = zlib.decompressobj(-15, zdict=_DICTIONARIES[head])
         plain = unpress.decompress(whole[3:], MOST_BYTES)
         if not unpress.eof or zlib.crc32(plain).to_bytes(4, "big")[:3] != whole[:3]:
             raise ValueError

@@ -12,11 +12,12 @@ from typing import Any
 
 from ..base.errors import NotFound, PlumError
 from ..base.text import shortened, well_formed_data
-from ..bodies import Body, Value, bodies, body, mark
+from ..bodies import Body, Value, bodies, body, first, mark, shipped
 from ..look import Look
 
 FORMAT, VERSION = "zesty-plum-recipe", 1
 MOST_BYTES = 256 * 1024
+EDITION = "body_edition"  # for which edition of its body a recipe was written; without it the first
 MOST_NAME, MOST_NOTE, MOST_AUTHOR = 120, 4000, 200  # characters
 
 
@@ -42,7 +43,8 @@ INTENT_WORDS = {
 @dataclass(frozen=True)
 class Recipe:
     """A named set of dial values; `dials` holds every dial of the body, `extra` what other programs
-    added."""
+    added, `carried` what became of it where it was read from one of an earlier edition of its body
+    (`earlier`)."""
 
     name: str
     body: str
@@ -51,6 +53,7 @@ class Recipe:
     note: str = ""
     author: str = ""
     extra: dict[str, Any] = field(default_factory=dict)
+    carried: tuple[str, ...] = field(default=(), compare=False)
 
     @property
     def camera(self) -> Body:
@@ -87,21 +90,39 @@ def schema() -> dict[str, Any]:
 
     made = RecipeFile.model_json_schema()
     made["$schema"] = "https://json-schema.org/draft/2020-12/schema"
-    made["allOf"] = [
-        {
-            "if": {"properties": {"body": {"const": b.id}}, "required": ["body"]},
-            "then": {
-                "properties": {
-                    "dials": {
-                        "properties": {d.id: {"enum": list(d.values)} for d in b.dials},
-                        "additionalProperties": False,
-                    }
-                }
-            },
-        }
-        for b in bodies().values()
-    ]
+    made["allOf"] = [_dials_of(b) for b in bodies().values()]
+    made["allOf"] += [_dials_of(b, earlier=True) for b in first().values()]
     return made
+
+
+def _dials_of(camera: Body, earlier: bool = False) -> dict[str, Any]:
+    """What a schema says of a body's dials: of one with two editions, those of today where
+    `EDITION` says so, else those of the first."""
+    when: dict[str, Any] = {"properties": {"body": {"const": camera.id}}, "required": ["body"]}
+    if camera.id in first():
+        today = {"properties": {EDITION: {"const": body(camera.id).edition}}, "required": [EDITION]}
+        when = {"allOf": [when, {"not": today} if earlier else today]}
+    dials = {
+        "properties": {d.id: {"enum": list(d.values)} for d in camera.dials},
+        "additionalProperties": False,
+    }
+    return {"if": when, "then": {"properties": {"dials": dials}}}
+
+
+def as_now(
+    body_id: str, edition: Any, dials: dict[str, Value]
+) -> tuple[dict[str, Value], tuple[str, ...]]:
+    """Dials of an edition of a body, the first where nothing says which, as its dials of today, and
+    in sentences what moved; PlumError where they are of a later one, or of none."""
+    today = body(body_id).edition if body_id in shipped() else 1
+    if today == 1 or edition == today:
+        return dials, ()
+    from . import earlier  # what renders is not loaded for recipes of today
+
+    if not earlier.is_earlier(body_id, edition):
+        return dials, ()
+    found = earlier.carry(body_id, dials)
+    return found.dials, found.words
 
 
 _TOO_LONG = "This recipe file is over 256 KB; a recipe is a few hundred bytes. Choose another file."
@@ -129,22 +150,25 @@ def from_data(data: Any) -> Recipe:
     from .shape import shaped
 
     file = shaped(data)
-    extra = dict(file.model_extra or {})
+    extra, edition = dict(file.model_extra or {}), file.body_edition
     if extra.get("body_mark") and file.body not in bodies():
-        edition = extra.get("body_edition")
-        told = f", edition {edition}," if isinstance(edition, int) else ","
+        told = f", edition {edition}," if edition is not None else ","
         raise NotFound(
             f"This recipe is for the body '{shortened(file.body, 40)}'{told} which is not here. "
             "Bring in its file on Kit; who sent the recipe has it."
         )
+    if edition is not None and file.body not in shipped():
+        extra = {EDITION: edition} | extra
+    dials, words = as_now(file.body, edition, file.dials)
     made = make(
         file.name,
         file.body,
-        file.dials,
+        dials,
         intent=file.intent,
         note=file.note,
         author=file.author,
         extra=extra,
+        carried=words,
     )
     if extra and len(dumps(made).encode()) > MOST_BYTES:
         raise PlumError(_TOO_LONG)  # it could be written, but not read again
@@ -169,20 +193,20 @@ def to_data(recipe: Recipe) -> dict[str, Any]:
         "version": VERSION,
         "name": recipe.name,
         "body": recipe.body,
+        **of_body(recipe.body),
         "intent": str(recipe.intent),
         "dials": recipe.camera.changed(recipe.dials),
         "note": recipe.note,
         "author": recipe.author,
-        **_of_body(recipe.body),
         **recipe.extra,
     }
 
 
-def _of_body(body_id: str) -> dict[str, Any]:
-    """Which file of a body that does not ship a recipe was made for; one that says so already
-    keeps saying it."""
-    known = mark(body_id)
-    return {"body_edition": body(body_id).edition, "body_mark": known} if known else {}
+def of_body(body_id: str) -> dict[str, Any]:
+    """Which edition of its body a recipe was made for, and of one that does not ship which file;
+    one that says so already keeps saying it."""
+    known, edition = mark(body_id), {EDITION: body(body_id).edition}
+    return edition | {"body_mark": known} if known else edition
 
 
 def dumps(recipe: Recipe, indent: int | None = 2) -> str:

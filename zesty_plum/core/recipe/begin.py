@@ -20,11 +20,11 @@ class Goal:
 def goals() -> list[Goal]:
     """Starts for what people come with."""
     lamps: dict[str, Value] = {"style": "lamplight", "white_balance": "keep_warm", "guard": 1}
-    lamps |= {"highlights": -1, "shadows": 0.5, "noise_filter": 2}
+    lamps |= {"highlights": -1, "shadows": 1, "noise_filter": 3}
     flat: dict[str, Value] = {
         "output": "clip_10",
         "style": "sounding",
-        "detail": -2,
+        "sharpness": -1,
         "noise_reduction": "off",
         "white_balance": "kelvin",
     }
@@ -44,7 +44,7 @@ def goals() -> list[Goal]:
         ),
         Goal(
             "Clips to be graded",
-            "A log-like curve, fixed white balance, little detail, no noise reduction: the "
+            "A log-like curve, fixed white balance, little sharpness, no noise reduction: the "
             "grade decides.",
             make("To be graded", "wader-v1", flat, intent=Intent.GRADE),
             "garden",

@@ -28,6 +28,10 @@ class RecipeFile(BaseModel):
     version: StrictInt = Field(description="Version of this format.", ge=1, le=VERSION)
     name: StrictStr = Field(min_length=1, max_length=MOST_NAME)
     body: StrictStr = Field(description="Id of a camera body.")
+    body_edition: StrictInt | None = Field(
+        default=None,
+        description="Edition of the body that the dials are of; left out, its first.",
+    )
     intent: Intent = Intent.FINISHED
     dials: dict[str, StrictInt | StrictFloat | StrictStr] = Field(
         default_factory=dict,

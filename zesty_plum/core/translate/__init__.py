@@ -15,7 +15,6 @@ import random
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -23,26 +22,25 @@ import numpy as np
 from ..base.arrays import Array
 from ..base.errors import PlumError
 from ..bodies import Body, Value
+from ..bodies.descent import descend
 from ..colour.difference import ciede2000
 from ..colour.lab import encoded_to_lab
-from ..colour.spaces import REC2020_TO_XYZ
-from ..colour.white import white_xy
-from ..develop.point import Point
-from ..develop.taking import balanced, make_point
-from ..look import Look, Metering, Sensor, Stage, about, at_rest, missing
+from ..develop.appearance import (
+    SEEN_IN_COLOUR,
+    appearance,
+    colour_distance,
+    point_look,
+    texture_distance,
+)
+from ..develop.taking import make_point
+from ..look import Look, Metering, Sensor, missing
 from ..measure.compare import Difference
 from ..measure.looking import apart
-from ..recipe import MOST_NAME, Recipe, make
+from ..recipe import EDITION, MOST_NAME, Recipe, as_now, make
 from ..scenes.scene import Scene
-from ..seen import DUV, MIRED, REMAINS, SAME, Unit, amount
+from ..seen import DUV, MIRED, REMAINS, Unit, amount
 from ..styles import style
-from .descent import descend
 
-LIGHTS = (
-    (1e6 / 5300, 0.60),
-    (1e6 / 7200, 0.15),
-    (1e6 / 2900, 0.25),
-)  # mired and weight: day, shade, lamps
 FROM = "translated_from"  # where a recipe's file says what it came from
 HERE = 0.4  # share of a scene at hand; the rest is for all other pictures
 SCENE_COLOURS = 240  # about so many are taken from a scene
@@ -51,65 +49,8 @@ MOST_SWEEPS = 12
 STARTS = 3  # styles that are searched to the end
 SHAKEN, FREE = 4, 5  # dials shaken at once; with so few that tell of colour nothing is hidden
 SHAKEN_SWEEPS, SHAKEN_LEAST = 3, 1e-3
-# Fields that `appearance` sees by what they do to colour; what others are worth is told by how much
-# of them is just seen.
-_SEEN_IN_COLOUR = frozenset(n for n, a in about().items() if a.stage is Stage.TABLE) | {
-    "exposure",
-    "balance",
-    "light_mired",
-    "shift_mired",
-    "shift_duv",
-}
-_TEXTURE = {n: a for n, a in about().items() if n not in _SEEN_IN_COLOUR}
-_UNSEEN = {n: v for n, v in at_rest().items() if n not in _SEEN_IN_COLOUR and n != "guard"}
 FEW = 2.5  # times the average that the colours furthest away may be before they tell
 MOST_TEXTURE = REMAINS[-2][0] - 0.1  # texture alone never makes another picture
-
-
-@lru_cache(maxsize=1)
-def patches() -> Array:
-    """Scene colours (n, 3), linear Rec.2020 under equal light: greys over ten stops, a hue circle
-    at three strengths and four levels, skins and leaves by typical reflectances."""
-    greys = 0.18 * 2.0 ** np.linspace(-7, 3.2, 24)[:, None] * np.ones(3)
-    hue = np.radians(np.arange(0, 360, 24))
-    wheel = np.stack([np.cos(hue - k) for k in (0, 2 * np.pi / 3, 4 * np.pi / 3)], -1)
-    coloured = [
-        np.clip(level * (1 + strength * wheel), 0.002, None)
-        for level in (0.03, 0.10, 0.28, 0.75)
-        for strength in (0.25, 0.5, 0.8)
-    ]
-    skin = np.array(
-        [[0.44, 0.33, 0.26], [0.33, 0.22, 0.16], [0.20, 0.125, 0.085], [0.09, 0.055, 0.04]]
-    )
-    leaf = np.array([[0.10, 0.14, 0.05], [0.17, 0.21, 0.07], [0.06, 0.08, 0.04]])
-    # Faces and leaves are what people look at: they count several times.
-    return np.concatenate([greys, *coloured, np.repeat(skin, 6, 0), np.repeat(leaf, 3, 0)]).astype(
-        np.float32
-    )
-
-
-@lru_cache(maxsize=8)
-def _lit(mired: float) -> Array:
-    """The patches under a light, not balanced."""
-    x, y = white_xy(mired, 0.0)
-    light = np.linalg.inv(REC2020_TO_XYZ) @ np.array([x / y, 1, (1 - x - y) / y])
-    return np.asarray(patches() * (light / light.mean()).astype(np.float32), np.float32)
-
-
-@lru_cache(maxsize=512)  # one look is beside many others in a kit, and in a search for the nearest
-def appearance(look: Look, sensor: Sensor) -> Array:
-    """L*a*b* (lights, patches, 3) of the patches through a look, read-only."""
-    white = sensor.headroom + look.guard
-    light = []
-    for mired, _ in LIGHTS:
-        matrix = balanced(look, (mired, 0.0), (mired, 0.0)) * 2.0**look.exposure
-        light.append(_lit(mired) @ matrix.T.astype(np.float32))
-    # The point stages do not ask under which light a colour was balanced.
-    through = Point(look, style(look.style), white, (), False)
-    shown = through.develop(np.clip(np.stack(light), 0, np.float32(0.18 * 2.0**white)))
-    out = encoded_to_lab(shown)
-    out.flags.writeable = False
-    return out
 
 
 def scene_colours(scene: Scene) -> Array:
@@ -129,28 +70,6 @@ def scene_appearance(look: Look, sensor: Sensor, scene: Scene, colours: Array) -
         rgb = colours * np.float32(2.0**look.exposure) @ matrix.T
         encoded = made.develop(np.clip(rgb, 0, np.float32(made.clip)))
     return encoded_to_lab(encoded)
-
-
-_WEIGHTS = np.array([w for _, w in LIGHTS])
-
-
-def colour_distance(first: Array, second: Array) -> tuple[float, float]:
-    """Mean CIEDE2000 over patches, lights weighed, and its 95th percentile under the main light."""
-    d = ciede2000(first, second)
-    return float((d.mean(1) * _WEIGHTS).sum()), float(np.percentile(d[0], 95))
-
-
-def texture_distance(first: Look, second: Look) -> float:
-    """What two looks differ by in all that single colours do not show, such as detail, grain,
-    noise and range: just visible changes, pooled as independent ones are, by the root of their
-    squares, in units of the mean CIEDE2000 that is just seen."""
-    changes = []
-    for name, known in _TEXTURE.items():
-        beside = known.only_with
-        if beside and at_rest()[beside] in (getattr(first, beside), getattr(second, beside)):
-            continue
-        changes.append(known.apart(getattr(first, name), getattr(second, name)))
-    return SAME * math.hypot(*changes)
 
 
 @dataclass(frozen=True)
@@ -189,7 +108,7 @@ class _Search:
 
     def cost(self, dials: dict[str, Value]) -> float:
         look = self.camera.interpret(dials)
-        key = _point_look(look)
+        key = point_look(look)
         if key not in self.known:
             self.pause()
             self.tried += 1
@@ -212,7 +131,7 @@ class _Search:
     def shake(self, best: float, dials: dict[str, Value]) -> dict[str, Value]:
         """Look for a better place behind the nearest hills, the same ones at each call."""
         dice = random.Random(0)
-        tell = [d for d in self.camera.dials if _SEEN_IN_COLOUR & set(d.touches)]
+        tell = [d for d in self.camera.dials if SEEN_IN_COLOUR & set(d.touches)]
         for _ in range(max(0, len(tell) - FREE) // 3):
             some = dice.sample(tell, SHAKEN)
             shaken = {**dials, **{d.id: dice.choice(d.values) for d in some}}
@@ -220,11 +139,6 @@ class _Search:
             if cost < best:
                 best, dials = cost, found
         return dials
-
-
-def _point_look(look: Look) -> Look:
-    """The look without what the point stages do not see."""
-    return replace(look, **_UNSEEN)
 
 
 def translate(
@@ -268,6 +182,7 @@ def origin_of(recipe: Recipe) -> dict[str, Any]:
     return {
         "name": recipe.name,
         "body": recipe.body,
+        EDITION: recipe.camera.edition,
         "dials": recipe.camera.changed(recipe.dials),
     }
 
@@ -279,7 +194,8 @@ def origin(recipe: Recipe) -> Recipe | None:
         return None
     with suppress(PlumError):  # what a file says of its past may be no longer true
         name = str(said.get("name") or recipe.name)[:MOST_NAME]
-        return make(name, str(said.get("body")), said["dials"])
+        dials, _ = as_now(str(said.get("body")), said.get(EDITION), said["dials"])
+        return make(name, str(said.get("body")), dials)
     return None
 
 

@@ -1,13 +1,14 @@
 """Grain of a finished picture, told from its even places: how strong and how coarse, if the picture
 has its own size still. It is grain where brightness has it and colour has not."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..base.arrays import Array
 from ..base.late import library
-from ..bodies import Body, Value
+from ..bodies import Body, Dial, Value
 from ..develop import grain as make_grain
 from ..scenes.scene import Scene
 
@@ -88,6 +89,9 @@ def put(grain: Grain, camera: Body, dials: dict[str, Value]) -> dict[str, Value]
     """Dials with the grain of a picture, as near as the body has it: its size, then how strong it
     is."""
     out = dict(dials)
+    for dial in camera.dials:
+        if {"grain", "grain_size"} <= dial.touches:
+            return {**out, dial.id: _both(grain, camera, dial)}
     strong = [d for d in camera.dials if "grain" in d.touches]
     for dial in strong:  # so that its size counts
         out[dial.id] = max(dial.values, key=lambda v: camera.interpret({dial.id: v}).grain)
@@ -100,6 +104,17 @@ def put(grain: Grain, camera: Body, dials: dict[str, Value]) -> dict[str, Value]
         each = {v: camera.interpret({**out, dial.id: v}).grain for v in dial.values}
         out[dial.id] = min(each, key=lambda v: abs(each[v] * kept - grain.rms))
     return out
+
+
+def _both(grain: Grain, camera: Body, dial: Dial) -> Value:
+    """The place of a dial that moves strength and size together."""
+    away = dict[Value, float]()
+    for value in dial.values:
+        look = camera.interpret({dial.id: value})
+        if look.grain:
+            kept = look.grain * _of_size(look.grain_size)[0]
+            away[value] = _unlike(grain, look.grain_size) + abs(math.log2(kept / grain.rms))
+    return min(away, key=lambda v: away[v])
 
 
 def _unlike(grain: Grain, size: float) -> float:

@@ -19,15 +19,16 @@ from ..base.arrays import Array, Matrix
 from ..base.errors import PlumError
 from ..base.late import library
 from ..bodies import FIRST, Body, Dial, Value, body
+from ..bodies.descent import descend
 from ..colour.difference import ciede2000
 from ..colour.lab import encoded_to_lab
 from ..colour.spaces import srgb_encode
+from ..develop.appearance import appearance, colour_distance
 from ..learn.align import COARSE, correlation, structure
 from ..look import Look, Stage, about
 from ..recipe import Recipe
 from ..scenes.scene import Scene
-from . import appearance, colour_distance, grainy, scene_appearance
-from .descent import descend
+from . import grainy, scene_appearance
 from .kinds import KINDS, LEAST, SAID, kinds
 
 cv2 = library("cv2")

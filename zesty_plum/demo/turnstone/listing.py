@@ -89,7 +89,7 @@ def _dial(
         "bright": "highlights",
         "dark": "shadows",
         "strength": "colour",
-        "amber_blue": "shift_red",
+        "amber_blue": "shift_amber",
     }
     near |= {"edges": "sharpness", "smoothing": "noise_filter"}
     purpose, later = unsigned(known[near[dial]].purpose), known[near[dial]].later

@@ -21,7 +21,7 @@ from ...core.styles import style
 from ...core.translate import origin
 from ...store import shelf, slips
 from ...store.pictures import LIGHTS
-from ..frame.context import db
+from ..frame.context import db, say_now
 from ..frame.page import urls
 from ..frame.screens import Room
 from ..render import address
@@ -73,6 +73,7 @@ def _script_data(recipe: Recipe, slip: slips.Slip | None, row: list[Any]) -> dic
     return {
         "engine": address.engine(),
         "body": camera.id,
+        "edition": address.edition_of(camera),
         "firstBody": address.FIRST_BODY,
         "firstScene": address.FIRST_SCENE,
         "dials": [dial_data(camera, d) for d in camera.dials],
@@ -138,6 +139,8 @@ def _named(row: list[dict[str, Any]], scene_id: str) -> dict[str, Any]:
 def page() -> str:
     """The Bench with everything that the address says."""
     recipe, slip = address.on_slip(request.args)
+    if recipe.carried:
+        say_now(" ".join(recipe.carried), "note")
     camera, row = recipe.camera, address.scene_row()
     data = _script_data(recipe, slip, row)
     scene_id = _scene_id()

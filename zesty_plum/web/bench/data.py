@@ -3,6 +3,7 @@ what their places cost."""
 
 from typing import Any
 
+from ...core.base.nominal import printed_floor
 from ...core.bodies import Body, Choice, Dial, Need
 from ...core.develop.sense import least_iso
 from ...core.look import Metering
@@ -12,9 +13,10 @@ EXPOSED = "Your own picture is exposed already, so this changes nothing on it."
 
 
 def choice_note(camera: Body, choice: Choice) -> str:
-    """What a place of a dial costs, where that can be said exactly."""
-    guard = choice.adds.get("guard", 0)
-    return f"at least ISO {least_iso(camera.sensor, guard):.0f}" if guard else ""
+    """What a place of a dial costs or means, where that can be said exactly."""
+    if guard := choice.adds.get("guard", 0):
+        return f"at least ISO {printed_floor(least_iso(camera.sensor, guard))}"
+    return choice.note[:1].lower() + choice.note[1:].rstrip(".")
 
 
 def aims(choice: Choice) -> bool:

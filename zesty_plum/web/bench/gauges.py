@@ -22,7 +22,10 @@ from ..render import address
 Drawing = dict[str, Any]  # what a template asks for
 WIDE = 208  # of a drawing, which is 168 high
 TALL = 148  # of the tone curve's
-SIX_NAMES = ("red", "yellow", "green", "cyan", "blue", "magenta")  # of `colouring.SIX`
+# Where depths lie on the ring: hues, and families, of which two are one hue, pale and full.
+DEPTHS = dict(
+    zip(("red", "yellow", "green", "cyan", "blue", "magenta"), colouring.SIX, strict=True)
+) | {"skin": 64.0, "fire": 28.0, "leaves": 126.0, "water": 242.0}
 RING = np.array([WIDE / 2, 78.0])  # middle of the hue ring
 RADIUS, MOST_CHROMA = 62.0, 0.28  # of the ring, and the chroma that reaches it
 COOLEST, WARMEST = 90.0, 420.0  # mired at the ends of the scale of lights
@@ -89,9 +92,9 @@ def hues(scene: Scene, recipe: Recipe, shipped: Recipe) -> Drawing:
 
 
 def _depth_chips(recipe: Recipe) -> list[Drawing]:
-    """Depth of six hues around the ring, each a way to its line, for bodies that have it."""
+    """Depths of hues and families around the ring, each a way to its line."""
     chips = []
-    for name, degrees in zip(SIX_NAMES, colouring.SIX, strict=True):
+    for name, degrees in DEPTHS.items():
         dial = next((d for d in recipe.camera.dials if f"depth_{name}" in d.touches), None)
         if dial is None:
             continue

@@ -12,7 +12,7 @@ from ...core.drill.begun import MOST_SEED, Begun, Person
 from ...core.drill.kinds import KINDS
 from ...core.exchange import stem
 from ...core.fields.declared import from_form
-from ...core.recipe import Recipe
+from ...core.recipe import EDITION, Recipe
 from ...store import drills
 from ...store.drills import Answer, Drill
 from ..frame.context import db, now, sent_file, tell
@@ -120,6 +120,7 @@ def ask(number: int, place: int) -> ResponseReturnValue:
         who=who,
         kinds=KINDS.values(),
         rendered=_rendered,
+        turnable=_turnable,
         **asked.more(given.said if given else None),
     )
 
@@ -128,6 +129,12 @@ def _rendered(scene_id: str, recipe: Recipe, **more: str) -> str:
     """The address of a recipe's picture."""
     at = url_for("rendering.picture", scene_id=scene_id)
     return f"{at}?{address.look_query(recipe, **more)}"
+
+
+def _turnable(scene_id: str, recipe: Recipe) -> str:
+    """The same, to which a script adds dials of today."""
+    edition = address.edition_of(recipe.camera)
+    return _rendered(scene_id, recipe, **({EDITION: edition} if edition else {}))
 
 
 def _ahead(drill: Drill, at: int) -> list[str]:

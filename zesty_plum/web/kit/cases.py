@@ -288,6 +288,8 @@ def read(case_id: int | None = None) -> ResponseReturnValue:
             case = readings.whose(db(), made) if case_id is None else cases.get(db(), case_id)
             readings.of_its_body(case, made)
             found, how = made.state, readings.CARD
+            if made.carried:
+                tell(" ".join(made.carried), "note")
         else:
             raise PlumError("No card was chosen. Choose its folder, a zip of it, or card.json.")
         readings.keep(db(), case, found, how, now())

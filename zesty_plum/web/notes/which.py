@@ -17,6 +17,7 @@ from ...core import bodies
 from ...core.base.arrays import Array
 from ...core.base.cache import BoundedCache
 from ...core.base.errors import NotFound, PlumError
+from ...core.develop.appearance import appearance, colour_distance
 from ...core.notes import which as asking
 from ...core.outing.day import USUAL
 from ...core.pictures import metadata
@@ -24,7 +25,6 @@ from ...core.pictures.apart import apart
 from ...core.pictures.read import read
 from ...core.recipe import MOST_NAME, Recipe, make
 from ...core.reckon.sun import Place
-from ...core.translate import appearance, colour_distance
 from ...core.translate.nearest import nearest
 from ...store import cases, outings, readings, shelf, slips
 from ..frame.context import db, went

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from ...core.base.errors import PlumError
 from ...core.bodies import shipped
+from ...core.develop.appearance import appearance, colour_distance
 from ...core.outing import suggest
 from ...core.outing.daylight import light_of, sun_of
 from ...core.outing.leaving import Job
@@ -14,7 +15,6 @@ from ...core.outing.needs import Needs, needs
 from ...core.outing.power import clock
 from ...core.outing.shoot import Gear, Shoot
 from ...core.recipe import Intent, Recipe
-from ...core.translate import appearance, colour_distance
 from ...store.cases import Case
 from ...store.outings import Outing, Row
 from ...store.plans import Put

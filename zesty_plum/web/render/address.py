@@ -11,8 +11,17 @@ from werkzeug.datastructures import MultiDict
 from ... import __version__
 from ...core import scenes
 from ...core.base.errors import PlumError
-from ...core.bodies import FIRST, Body, Dial, Value, body, mark, marks
-from ...core.recipe import MOST_AUTHOR, MOST_NAME, MOST_NOTE, Intent, Recipe, make
+from ...core.bodies import FIRST, Body, Dial, Value, body, first, mark, marks
+from ...core.recipe import (
+    EDITION,
+    MOST_AUTHOR,
+    MOST_NAME,
+    MOST_NOTE,
+    Intent,
+    Recipe,
+    as_now,
+    make,
+)
 from ...core.scenes.scene import Scene
 from ...core.translate import FROM, origin, origin_of
 from ...store import slips
@@ -21,7 +30,7 @@ from ...store.pictures import LIGHTS
 from ..frame.context import db, pictures
 from ..frame.values import choice, identity, letters
 
-ENGINE = f"{__version__}-7"  # changes when the same address gives other pixels
+ENGINE = f"{__version__}-8"  # changes when the same address gives other pixels
 NEW = "New slip"  # what has no name yet
 FIRST_BODY, FIRST_SCENE = FIRST, scenes.SHOWN[0]
 
@@ -37,10 +46,30 @@ def dial_value(dial: Dial, text: str) -> Value:
         return dial.choice(text).value  # raises with the values it can take
 
 
-def dials_from(camera: Body, args: Mapping[str, str]) -> dict[str, Value]:
-    """All dials of a body, from the arguments that name one."""
-    given = {d.id: dial_value(d, args[d.id]) for d in camera.dials if d.id in args}
-    return camera.complete(given)
+Given = tuple[dict[str, Value], tuple[str, ...]]  # all dials, and what was carried over
+
+
+def edition_of(camera: Body) -> str:
+    """What an address says beside a body's dials, so that they count as of today; empty for a body
+    that has had one edition only, or does not ship."""
+    return str(camera.edition) if camera.id in first() else ""
+
+
+def dials_from(camera: Body, args: Mapping[str, str]) -> Given:
+    """All dials of a body, from the arguments that name one: of its first edition, where they do
+    not say of which."""
+    said = args.get(EDITION)
+    if edition_of(camera) == (said or ""):
+        given = {d.id: dial_value(d, args[d.id]) for d in camera.dials if d.id in args}
+        return camera.complete(given), ()
+    before = first().get(camera.id, camera).by_id
+    known = {**camera.by_id, **before}
+    earlier = {k: dial_value(d, args[k]) for k, d in known.items() if k in args}
+    if not earlier:
+        return camera.complete({}), ()
+    edition = int(said) if said and said.isascii() and said.isdigit() else said or None
+    dials, words = as_now(camera.id, edition, earlier)
+    return camera.complete(dials), words
 
 
 def recipe_from(args: "MultiDict[str, str]") -> Recipe:
@@ -50,7 +79,9 @@ def recipe_from(args: "MultiDict[str, str]") -> Recipe:
     name = letters("A name", " ".join(args.get("name", "").split()), MOST_NAME) or NEW
     note = letters("A note", args.get("note", ""), MOST_NOTE)
     author = letters("Who made it", args.get("author", ""), MOST_AUTHOR)
-    made = make(name, camera.id, dials_from(camera, args), intent=intent, note=note, author=author)
+    dials, carried = dials_from(camera, args)
+    more = {"intent": intent, "note": note, "author": author, "carried": carried}
+    made = make(name, camera.id, dials, **more)
     came = args.get("came", "")
     return replace(made, extra={FROM: origin_of(from_code(came)[0])}) if came else made
 
@@ -58,7 +89,14 @@ def recipe_from(args: "MultiDict[str, str]") -> Recipe:
 def dial_args(recipe: Recipe) -> dict[str, str]:
     """Body and the dials that do not stand as shipped, as address arguments."""
     shown = {"body": recipe.body} if recipe.body != FIRST_BODY else {}
-    return shown | {k: str(v) for k, v in recipe.camera.changed(recipe.dials).items()}
+    return shown | _said(recipe)
+
+
+def _said(recipe: Recipe) -> dict[str, str]:
+    """The dials that do not stand as shipped, and of which edition they are."""
+    changed = {k: str(v) for k, v in recipe.camera.changed(recipe.dials).items()}
+    edition = edition_of(recipe.camera) if changed else ""
+    return ({EDITION: edition} if edition else {}) | changed
 
 
 def query(args: Mapping[str, str]) -> str:
@@ -87,7 +125,7 @@ def engine_of(recipe: Recipe) -> str:
 
 def code(recipe: Recipe) -> str:
     """A recipe as one address argument: name, body and changed dials between tildes."""
-    pairs = [f"{k}={v}" for k, v in recipe.camera.changed(recipe.dials).items()]
+    pairs = [f"{k}={v}" for k, v in _said(recipe).items()]
     return "~".join([recipe.name.replace("~", "-"), recipe.body, *pairs])
 
 
@@ -105,11 +143,12 @@ def from_code(text: str) -> tuple[Recipe, str]:
         raise PlumError(f"'{text[:40]}' does not name a recipe. Choose one from the list.")
     camera = body(parts[1])
     pairs = dict(p.split("=", 1) for p in parts[2:] if "=" in p)
+    dials, carried = dials_from(camera, pairs)
     for name in pairs:
-        camera.dial(name)
-    return make(
-        parts[0] or "Unnamed", camera.id, dials_from(camera, pairs)
-    ), f"{camera.name}, from the Bench"
+        if name != EDITION and name not in first().get(camera.id, camera).by_id:
+            camera.dial(name)
+    made = make(parts[0] or "Unnamed", camera.id, dials, carried=carried)
+    return made, f"{camera.name}, from the Bench"
 
 
 def on_slip(args: "MultiDict[str, str]") -> tuple[Recipe, slips.Slip | None]:
@@ -128,11 +167,21 @@ def on_slip(args: "MultiDict[str, str]") -> tuple[Recipe, slips.Slip | None]:
         }
     )
     saved.update({k: str(v) for k, v in slip.recipe.dials.items()})
+    saved[EDITION] = edition_of(slip.recipe.camera)
     before = origin(slip.recipe)
     if before is not None and before.body != slip.recipe.body:
         saved["came"] = code(before)
     for key, value in args.items():
         saved[key] = value
+    if EDITION not in args and saved["body"] == slip.recipe.body:
+        # What an older address turned stands on top of the slip as it is today.
+        saved[EDITION] = edition_of(slip.recipe.camera)
+        turned, carried = dials_from(slip.recipe.camera, args)
+        said = {*slip.recipe.camera.changed(turned), *args}
+        dials = {k: turned[k] if k in said else v for k, v in slip.recipe.dials.items()}
+        for name, place in dials.items():
+            saved[name] = str(place)
+        return replace(recipe_from(saved), carried=carried), slip
     return recipe_from(saved), slip
 
 

@@ -99,6 +99,8 @@ def page(slip_id: int) -> str:
             "slip": v,
             "args": address.look_query(v.recipe),
             "changes": v.recipe.differing(kept[k + 1].recipe) if k + 1 < len(kept) else [],
+            "carried": " ".join(v.recipe.carried),
+            "today": k + 1 < len(kept) and bool(kept[k + 1].recipe.carried),
             "renamed": k + 1 < len(kept) and v.recipe.note != kept[k + 1].recipe.note,
         }
         for k, v in enumerate(kept)

@@ -49,6 +49,8 @@ def take_in() -> Response:
             tell(f"It does just what '{known[0][1]}' does already.", "note")
         to = url_for("bench.page", slip=slip.id)
         tell(f"'{slip.name}' was taken in as a new slip.", "done")
+        if recipe.carried:
+            tell(" ".join(recipe.carried), "note")
     else:
         to = url_for("bench.page", scene=own.id, slip=request.form.get("slip") or None)
         tell(f"'{own.title}' is in the scene row now.", "done")

@@ -3,7 +3,7 @@ the body can be set to."""
 
 from collections.abc import Callable, Iterable
 
-from ..bodies import Dial, Value
+from .dial import Dial, Value
 
 Dials = dict[str, Value]
 Cost = Callable[[Dials], float]
