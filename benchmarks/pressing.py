@@ -97,12 +97,15 @@ def hour(address: str, pid: int, pictures: int, settled: int) -> Iterator[Row]:
         if k >= settled and k % ((pictures - settled) // 10) == 0:
             held.append((k, resident(pid)))
         (dial, places), (other, more) = DIALS[k % len(DIALS)], DIALS[(k // 7) % len(DIALS)]
-        query = "&".join(
-            f"{d}={v}" for d, v in {dial: k % min(places, 4), other: k % min(more, 3)}.items()
-        )
+        turned = {dial: k % min(places, 4), other: k % min(more, 3)}
+        far = {"shift_amber": 5}  # mired a step
+        query = "&".join(f"{d}={v * far.get(d, 1)}" for d, v in turned.items())
         scene = ("boatyard", "workshop", "corner")[k % 3]
         width, bias = 670 if k % 8 == 0 else 192, (0, 1, -1)[k % 3]
-        get(address, f"/render/{scene}.jpg?width={width}&exposure={bias}&seed={k}&{query}")
+        get(
+            address,
+            f"/render/{scene}.jpg?width={width}&exposure={bias}&seed={k}&{query}&body_edition=2",
+        )
     at, megabytes = zip(*held, strict=True)
     grown = statistics.linear_regression(at, megabytes).slope * (pictures - settled)
     name = f"memory after {pictures:,} pictures"

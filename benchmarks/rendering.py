@@ -93,7 +93,7 @@ def looks(scene_id: str, pool: ThreadPoolExecutor, table, whole, rounds: int) ->
 
     def strip():
         # The server answers two requests at a time.
-        return list(pool.map(lambda n: fresh({**FULL, "shadows": n / 2 - 2}, 192), range(9)))
+        return list(pool.map(lambda n: fresh({**FULL, "shadows": n - 4}, 192), range(9)))
 
     took = by_turns(
         {
