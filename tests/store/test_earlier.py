@@ -81,6 +81,20 @@ def test_a_slip_gets_a_version_and_keeps_its_old_text(old):
         assert shelf.names(db) == [(slip, "Slack tide")]
 
 
+def test_of_many_slips_it_is_told_how_far_it_is(old, monkeypatch):
+    place, *_ = old
+    monkeypatch.setattr(earlier, "TOLD", 1)
+    with closing(connect(place.database)) as db:
+        for k in range(2):
+            other = slips.create(db, make(f"Tide {k}", "heron-m2", {}), THEN)
+            _write(db, other.id, 1, text({"colour": k + 1}))
+    told = []
+    prepared(place.folder, told.append)
+    assert [line.rsplit(": ", 1)[1] for line in told] == ["0 of 3", "1 of 3", "2 of 3"]
+    prepared(place.folder, told.append)
+    assert len(told) == 3
+
+
 def test_slots_and_plans_of_one_change_come_along(old):
     place, _, case, number = old
     prepared(place.folder)

@@ -1,7 +1,9 @@
 """Addresses hold whole recipes, and the running server keeps its promises under many hands."""
 
 import io
+import json
 import os
+import re
 import signal
 import subprocess
 import sys
@@ -43,6 +45,36 @@ def test_an_address_and_a_code_give_the_recipe_back(app, places):
         assert address.from_code(address.code(made))[0] == made
     text = MultiDict({k: str(v) for k, v in dials.items()} | {"body_edition": "2"})
     assert address.recipe_from(text).dials == made.dials
+
+
+def test_an_older_address_counts_as_of_the_first_edition(client, post):
+    """Alone, and on top of a slip: what it turned is carried over, the rest stands as saved."""
+    slip = {
+        "name": "Tide",
+        "body": "heron-m2",
+        "body_edition": "2",
+        "style": "linen",
+        "colour": "3",
+    }
+    post("/slips/save", slip)
+
+    def dials(query: str) -> dict:
+        return client.get(f"/take/recipe.plum.json?{query}").json["dials"]
+
+    assert dials("shift_red=2&shift_blue=-3") == {"shift_amber": 20, "shift_green": 1}
+    assert dials("body_edition=2&shift_amber=5") == {"shift_amber": 5}
+    page = client.get("/bench?slip=1&shift_red=3&grain=2").text
+    at = json.loads(re.search(r'id="bench-data">(.*?)</script>', page)[1])
+    stands = {d["id"]: d["values"][p] for d, p in zip(at["dials"], at["state"]["positions"])}
+    assert (stands["shift_amber"], stands["shift_green"]) == ("10", "-3")
+    assert (stands["grain"], stands["colour"], stands["style"]) == ("salt", "3", "linen")
+    assert "Grain 2 and Shift red +3 are now Grain salt, Blue to amber +10 mired" in page
+    assert "first edition" not in client.get("/bench?slip=1&line=shift_red").text
+    refused = client.get("/take/recipe.plum.json?shift_amber=5")
+    assert refused.status_code == 400
+    assert "body_edition" in refused.text
+    late = client.get("/take/recipe.plum.json?body_edition=3&colour=1")
+    assert "knows up to edition 2" in late.text
 
 
 @pytest.mark.parametrize(

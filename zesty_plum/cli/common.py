@@ -42,6 +42,11 @@ BODY_FILES = click.option(
 )
 
 
+def progress(words: str) -> None:
+    """A line on what takes a while."""
+    click.echo(words, err=True)
+
+
 def told_faults(command: Callable[..., None]) -> Callable[..., None]:
     """Turn a fault of the input into one sentence and exit code 1."""
 

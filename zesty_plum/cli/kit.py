@@ -16,7 +16,7 @@ from ..core.kit.presses import presses, total
 from ..store import cases, database, plans, readings
 from ..store.cases import Case
 from ..store.place import prepared
-from .common import EXAMPLE, JSON, print_json, told_faults
+from .common import EXAMPLE, JSON, print_json, progress, told_faults
 
 DATA = click.option(
     "--data", required=True, type=click.Path(path_type=Path), help="The data folder."
@@ -32,7 +32,7 @@ def kit() -> None:
 def _opened(data: Path) -> Iterator[sqlite3.Connection]:
     if not data.is_dir():
         raise PlumError(f"There is no data folder '{data}'. Give the one that is served.")
-    place = prepared(data)
+    place = prepared(data, progress)
     with closing(database.connect(place.database)) as db:
         yield db
 

@@ -15,7 +15,7 @@ from ..allocator import keep_freed
 from ..core.base.errors import PlumError
 from ..demo.prepared import lay_out
 from ..store import database
-from .common import EXAMPLE, told_faults
+from .common import EXAMPLE, progress, told_faults
 from .warming import warm
 
 STOP_SECONDS = 5  # that work in hand may take when the server is stopped
@@ -71,7 +71,7 @@ def _run(data: Path, host: str, port: int, with_demo: bool, sharing: Sharing | N
     keep_freed()
     moment = datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
     laid_out = with_demo and lay_out(data, moment)
-    app = create_app(data)
+    app = create_app(data, say=progress)
     if with_demo and not laid_out:
         from ..demo.seed import seed
 

@@ -15,24 +15,33 @@ from ..core.base.errors import PlumError
 from ..core.bodies import Body, Dial, Value, body, first
 from ..core.recipe import EDITION, dumps, loads
 from ..core.recipe.earlier import carry
+from . import shelf
 from .database import transaction
 
 _UNSAID = f"""NOT LIKE '%"{EDITION}"%'"""
 Row = sqlite3.Row
+TOLD = 100  # slips after which it is told how far it is
 
 
-def carry_over(db: sqlite3.Connection) -> int:
-    """Carry over what was not yet, all of it or nothing; returns how many slips got a version."""
+def carry_over(db: sqlite3.Connection, say: Callable[[str], None] = lambda _: None) -> int:
+    """Carry over what was not yet, all of it or nothing; returns how many slips got a version.
+    `say` hears how far it is, where that takes a while."""
     found = {name: _rows(db, query) for name, (query, _) in _TABLES.items()}
     if not any(found.values()):
         return 0
+    many = len(found["version"])
+    for k, row in enumerate(found["version"]):  # which is remembered, so that writing is quick
+        if k % TOLD == 0 and many > TOLD:
+            say(f"Carrying slips over to the dials that bodies have today, once: {k:,} of {many:,}")
+        with suppress(PlumError):
+            loads(row["recipe"])
     with transaction(db):
         for name, (_, change) in _TABLES.items():
             for row in found[name]:
                 with suppress(PlumError, ValueError, TypeError, KeyError, AttributeError):
                     change(db, row)
         db.execute("DELETE FROM kit_before")  # it would undo with dials that are gone
-    return len(found["version"])
+    return many
 
 
 def _rows(db: sqlite3.Connection, query: str) -> list[Row]:
@@ -52,9 +61,7 @@ def _version(db: sqlite3.Connection, row: Row) -> None:
     text = dumps(loads(row["recipe"]))
     values = (row["slip"], row["number"] + 1, text, row["saved_at"])
     db.execute("INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, ?, ?, ?)", values)
-    db.execute("DELETE FROM shelf_text WHERE rowid = ?", (row["slip"],))
-    for table in ("shelf_dial", "shelf"):
-        db.execute(f"DELETE FROM {table} WHERE slip = ?", (row["slip"],))  # names are our own
+    shelf.take_off(db, row["slip"])  # until it is put there anew
 
 
 def _slot(db: sqlite3.Connection, row: Row) -> None:

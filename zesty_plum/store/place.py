@@ -8,6 +8,7 @@ import shutil
 import sqlite3
 import tempfile
 import time
+from collections.abc import Callable
 from contextlib import closing, suppress
 from pathlib import Path
 from typing import IO
@@ -92,9 +93,9 @@ def _own_scratch(folder: Path) -> tuple[Path, IO[bytes] | None]:
         return Path(tempfile.gettempdir()), None
 
 
-def prepared(folder: Path) -> Place:
+def prepared(folder: Path, say: Callable[[str], None] = lambda _: None) -> Place:
     """A data folder made, swept, checked and brought up to date; PlumError says what is wrong with
-    it and what to do."""
+    it and what to do, `say` hears what takes a while."""
     _folder(folder)
     place = Place(folder)
     for part in (place.pictures, place.renders):
@@ -107,7 +108,7 @@ def prepared(folder: Path) -> Place:
     with closing(database.connect(place.database)) as db:
         if place.writable:
             database.keep_reserve(folder)
-            earlier.carry_over(db)
+            earlier.carry_over(db, say)
             shelf.refresh(db)
             _sweep(place, db)
         bodies.refresh(db)

@@ -22,9 +22,14 @@ from .ways import begin, dropped, find, onto, take
 ADDRESSES = (begin, find, onto, dropped, take, rendering, overlays, openapi, work)
 
 
-def create_app(data: Path, clock: Callable[[], datetime] = lambda: datetime.now(UTC)) -> Flask:
-    """The application on a data folder, which is made and brought up to date when needed."""
-    place = prepared(data)
+def create_app(
+    data: Path,
+    clock: Callable[[], datetime] = lambda: datetime.now(UTC),
+    say: Callable[[str], None] = lambda _: None,
+) -> Flask:
+    """The application on a data folder, which is made and brought up to date when needed; `say`
+    hears what of it takes a while."""
+    place = prepared(data, say)
     app = Flask(__name__)
     app.url_rule_class = LateRule
     app.url_map.strict_slashes = False  # with its last slash and without, an address is the same

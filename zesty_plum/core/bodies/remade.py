@@ -13,7 +13,7 @@ from .dial import Choice, Dial, Value, unsigned
 from .reading import printed
 
 MOST_PLACES = 400
-EXACT = 1e-6
+EXACT = 1e-6  # by which a number may miss a whole one or a half
 
 
 @dataclass(frozen=True)

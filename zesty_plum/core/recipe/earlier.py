@@ -21,7 +21,7 @@ from ..seen import SAME
 from . import EDITION
 
 SWEEPS, LEAST = 4, 1e-4
-REFINED = 0.12  # mean CIEDE2000 from which on neighbouring places are tried too
+REFINED = 0.5  # mean CIEDE2000 from which on neighbouring places are tried too
 NEARLY = 0.6  # mean CIEDE2000 over colours, at which some picture may show what remains
 
 
@@ -42,7 +42,7 @@ def is_earlier(body_id: str, edition: Any) -> bool:
     if body_id not in first():
         return False
     now = body(body_id).edition
-    if edition is None or edition == 1:
+    if edition is None:
         return True
     if type(edition) is not int or edition < 1:
         raise PlumError(
@@ -63,16 +63,21 @@ def carry(body_id: str, dials: dict[str, Value]) -> Carried:
     try:
         full = old.complete(dials)
     except PlumError as error:
-        with_edition = f'"{EDITION}": {now.edition}'
-        try:
-            now.complete(dials)
-        except PlumError:
-            raise error from error
+        if not _fit(now, dials):
+            raise
         raise PlumError(
             f"These are dials of {now.name}'s edition {now.edition}, but the recipe does not say "
-            f"so, and so counts as edition 1. Write {with_edition} beside its body."
+            f'so, and so counts as edition 1. Write "{EDITION}": {now.edition} beside its body.'
         ) from error
     return _carried(body_id, tuple(full.items()))
+
+
+def _fit(camera: Body, dials: dict[str, Value]) -> bool:
+    try:
+        camera.complete(dials)
+    except PlumError:
+        return False
+    return True
 
 
 @lru_cache(maxsize=4096)  # lists meet the same recipe over and over
@@ -192,12 +197,9 @@ def _moved(old: Body, full: dict[str, Value], now: Body, dials: dict[str, Value]
     ]
     if not was:
         return ""
-    there = f"is now {_told(now, dials, became)}" if became else "is left out"
-    if len(was) > 1 and became:
-        there = there.replace("is now", "are now")
-    elif len(was) > 1:
-        there = "are left out"
-    return f"{_told(old, full, was)} {there}."
+    verb = "is" if len(was) == 1 else "are"
+    there = f"now {_told(now, dials, became)}" if became else "left out"
+    return f"{_told(old, full, was)} {verb} {there}."
 
 
 def _lost(old: Body, full: dict[str, Value], goal: Look, now: Body, look: Look) -> list[str]:
