@@ -42,7 +42,11 @@ OFFSETS = tuple(f"{round(k / 3, 2):g}" for k in range(-12, 13))  # stops, in thi
 _HELD = {name for name, known in about().items() if known.in_lut}
 LEFT_OUT = "A table cannot hold {} or noise.".format(
     ", ".join(
-        dict.fromkeys(a.called for a in about().values() if a.called and not a.in_lut | a.taking)
+        dict.fromkeys(
+            known.called
+            for name, known in about().items()
+            if known.called and not known.in_lut and name != "guard"  # which has `NO_ROOM`
+        )
     )
 )
 ROOMY = (
