@@ -254,6 +254,7 @@ def test_a_focus_bracket_leaves_no_gap():
         ("iso", 1, "125, 250, 500", "The bracket's low end is under ISO 250"),
         ("guard", 1, "0 (from ISO 125), 1 (from ISO 250), 2 (from ISO 500)", ""),
         ("guard", 2, "4 (from ISO 2000)", "This camera's guard has 1/3, 2/3, 1, 1 1/3, 1 2/3, 2"),
+        ("guard", 5, "5 (from ISO 4000); 30 files", "This camera's guard has"),
         ("balance", 30, "5900 K", ""),
         ("balance", 150, "2", "This camera sets"),
         ("style", 1, "Styles: ", ""),

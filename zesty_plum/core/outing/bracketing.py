@@ -1,5 +1,6 @@
 """Brackets: what goes from frame to frame. A kind is a row, and a function that lists frames."""
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -81,8 +82,13 @@ def _guards(shoot: Shoot, gear: Gear, at: At) -> Listed:
     has = sorted({c.adds["guard"] for d in gear.body.dials if d is not styles
                   for c in d.choices if c.adds.get("guard")})  # fmt: skip
     wanted = [k * shoot.step for k in range(shoot.bracket)]
+    most = math.log2(gear.body.sensor.top_iso / gear.body.sensor.base_iso) - under
     least = [printed_floor(gear.body.sensor.base_iso * 2 ** (under + w)) for w in wanted]
-    listed = [f"{in_thirds(w)} (from ISO {iso})" for w, iso in zip(wanted, least, strict=True)]
+    listed = [
+        f"{in_thirds(w)} (from ISO {iso})"
+        for w, iso in zip(wanted, least, strict=True)
+        if w <= most + 0.02
+    ]  # beyond there is no ISO to say
     if any(all(abs(w - h) > 0.02 for h in [0.0, *has]) for w in wanted):
         steps = ", ".join(map(in_thirds, has))
         return listed, [
