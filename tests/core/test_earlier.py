@@ -10,7 +10,7 @@ from skimage.color import deltaE_ciede2000, rgb2lab
 from zesty_plum.core import recipe as recipes
 from zesty_plum.core import scenes
 from zesty_plum.core.base.errors import PlumError
-from zesty_plum.core.bodies import bodies, body, first
+from zesty_plum.core.bodies import body, first, shipped
 from zesty_plum.core.develop.pipeline import develop
 from zesty_plum.core.recipe.earlier import carry
 
@@ -79,6 +79,18 @@ def test_what_does_not_look_the_same_names_the_dial_and_how_far(body_id):
     assert told
 
 
+def test_a_family_stands_in_for_a_hue_that_has_no_dial_any_more():
+    found = carry("wader-v1", {"depth_blue": 5, "depth_cyan": 4})
+    assert found.dials["depth_water"] > 0
+    assert {found.dials[f"depth_{k}"] for k in ("skin", "fire", "leaves")} == {0}
+    kept = {**found.dials, "depth_water": 0}
+    there = {"depth_blue": 5, "depth_cyan": 4}
+    full = first()["wader-v1"].complete(there)
+    assert remains("wader-v1", full, found.dials) < 0.7 * remains("wader-v1", full, kept)
+    assert "Depth sky +" in found.words[1]
+    assert found.words[2].startswith("Wader V1 has no dial for Depth")
+
+
 def test_the_contracts_example_is_of_the_first_edition():
     text = {
         "format": "zesty-plum-recipe", "version": 1,
@@ -120,7 +132,7 @@ def test_an_edition_that_does_not_fit_is_told_in_a_sentence(edition, dials, said
 
 
 def test_no_list_shows_what_bodies_had_before():
-    for camera in bodies().values():
+    for camera in shipped().values():
         assert camera.edition == 2
-    assert set(first()) == set(bodies())
+    assert set(first()) == set(shipped())
     assert not {"knee_point", "density", "shift_red"} & set(body("heron-m2").by_id)

@@ -101,6 +101,7 @@ def test_slots_and_plans_of_one_change_come_along(old):
     with closing(connect(place.database)) as db:
         put = plans.slots_of(db, case)["1"]
         assert (put.recipe.dials["grain"], put.recipe.dials["sharpness"]) == ("salt", -2)
+        assert put.version == 3  # the slip's newest then, and now
         single = notes.single(db, number)
         assert single.plan.dial == "shift_amber"
         assert single.plan.places == (0, 10, 15)

@@ -61,6 +61,10 @@ def _version(db: sqlite3.Connection, row: Row) -> None:
     text = dumps(loads(row["recipe"]))
     values = (row["slip"], row["number"] + 1, text, row["saved_at"])
     db.execute("INSERT INTO version (slip, number, recipe, saved_at) VALUES (?, ?, ?, ?)", values)
+    db.execute(
+        "UPDATE kit_slot SET version = version + 1 WHERE slip = ? AND version = ?",
+        (row["slip"], row["number"]),
+    )
     shelf.take_off(db, row["slip"])  # until it is put there anew
 
 

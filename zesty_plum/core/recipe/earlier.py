@@ -15,7 +15,13 @@ from ..base.errors import PlumError
 from ..base.text import joined, shortened
 from ..bodies import Body, Dial, Value, body, first
 from ..bodies.descent import descend
-from ..develop.appearance import appearance, colour_distance, point_look, texture_distance
+from ..develop.appearance import (
+    SEEN_IN_COLOUR,
+    appearance,
+    colour_distance,
+    point_look,
+    texture_distance,
+)
 from ..look import Look, about
 from ..seen import SAME
 from . import EDITION
@@ -87,8 +93,9 @@ def _carried(body_id: str, items: tuple[tuple[str, Value], ...]) -> Carried:
     dials = _by_fields(goal, now, _kept(old, full, now))
     look = now.meaning(dials)
     remains = _mean(goal, look, now)
-    if remains > REFINED:
-        dials = _by_eye(goal, now, dials)
+    fresh = _standing_in(old, now) if _moves(old, full, now) else []
+    if remains > REFINED or fresh:
+        dials = _by_eye(goal, now, dials, fresh)
         look = now.meaning(dials)
         remains = _mean(goal, look, now)
     idle = {d.id: d.default for d in now.dials if not now.counts(d, dials)}
@@ -157,9 +164,21 @@ def _by_fields(goal: Look, now: Body, start: dict[str, Value]) -> dict[str, Valu
     return dials
 
 
-def _by_eye(goal: Look, now: Body, start: dict[str, Value]) -> dict[str, Value]:
-    """The same, where neighbouring places of the dials that are not exact are tried by what they
-    look like."""
+def _standing_in(old: Body, now: Body) -> list[Dial]:
+    """Dials of colour for which the body had none: they may stand in for those that it lost."""
+    return [d for d in now.dials if d.touches & SEEN_IN_COLOUR and not d.touches & old.touches]
+
+
+def _moves(old: Body, full: dict[str, Value], now: Body) -> bool:
+    """Whether a dial was turned whose fields no dial moves today."""
+    return any(
+        d.touches and not d.touches & now.touches and full[d.id] != d.default for d in old.dials
+    )
+
+
+def _by_eye(goal: Look, now: Body, start: dict[str, Value], fresh: list[Dial]) -> dict[str, Value]:
+    """The same, where neighbouring places of the dials that are not exact, and all places of
+    `fresh` ones, are tried by what they look like."""
     wanted, look = appearance(goal, now.sensor), now.meaning(start)
     off = {n for n in about() if getattr(goal, n) != getattr(look, n)}
 
@@ -170,7 +189,7 @@ def _by_eye(goal: Look, now: Body, start: dict[str, Value]) -> dict[str, Value]:
 
     over = [d for d in now.dials if d.touches & off and not d.named]
     near = [replace(d, choices=_around(d, start[d.id])) for d in over]
-    return descend(start, near, cost, SWEEPS, LEAST)[1]
+    return descend(start, [*fresh, *near], cost, SWEEPS, LEAST)[1]
 
 
 def _around(dial: Dial, value: Value) -> tuple[Any, ...]:
@@ -204,19 +223,21 @@ def _moved(old: Body, full: dict[str, Value], now: Body, dials: dict[str, Value]
 
 def _lost(old: Body, full: dict[str, Value], goal: Look, now: Body, look: Look) -> list[str]:
     """A sentence for each dial that could not follow: how far what it did is away."""
-    gone, off = [], []
+    gone, off, fresh = [], [], _standing_in(old, now)
     for dial in old.dials:
         if full[dial.id] == dial.default or not dial.touches:
             continue
-        fields = {n: getattr(look, n) for n in dial.touches}
+        gone_for_good = not dial.touches & now.touches
+        instead = [n for d in fresh for n in d.touches] if gone_for_good else []
+        fields = {n: getattr(look, n) for n in (*dial.touches, *instead)}
         if all(getattr(goal, n) == v for n, v in fields.items()):
             continue
         without = replace(goal, **fields)
         away = max(_mean(goal, without, now), texture_distance(goal, without))
         called = f"{dial.label} {dial.choice(full[dial.id]).label}"
-        if not dial.touches & now.touches:
+        if gone_for_good:
             gone.append(
-                f"{now.name} has no dial for {called} any more: a difference of {away:.1f} is lost."
+                f"{now.name} has no dial for {called} any more: a difference of {away:.1f} remains."
             )
         else:
             off.append(
