@@ -16,10 +16,15 @@ CHOICES = [f"Choose {('left', 'left', 'right', 'left', 'neither')[k % 5]}" for k
 VIEWS = [
     ("bench", "/bench?slip=5&line=style", DESK, []),
     ("bench-lamps", "/bench?slip=4&scene=workshop&line=white_balance", DESK, []),
-    ("bench-clipping", "/bench?scene=workshop&style=bunting&exposure=0.67&line=guard", DESK, ["c"]),
+    (
+        "bench-clipping",
+        "/bench?scene=workshop&body_edition=2&style=bunting&exposure=0.67&line=guard",
+        DESK,
+        ["c"],
+    ),
     (
         "bench-verdict",
-        "/bench?scene=painters&exposure=1&line=highlights&style=linen",
+        "/bench?scene=painters&body_edition=2&exposure=1.33&line=highlights&style=linen",
         DESK,
         ["Focus #verdicts li button:last-child"],
     ),
