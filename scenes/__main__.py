@@ -44,7 +44,8 @@ def render(name, draft, moves):
     readings = finish.light_readings(scene, meter, program.LIGHTS, work / "readings.npy")
     gain = 0.18 / float(readings.sum(0) @ finish.LUMINANCE)
     readings, pictures = readings * gain, {}
-    for shot in (finish.frame(draft), finish.detail_plate(view, draft)):
+    shots = (finish.frame(draft), *(() if draft else (finish.detail_plate(view),)))
+    for shot in shots:
         linear, ids, known = finish.render_shot(scene, people, view, shot, work)
         pictures[shot.name] = (
             linear * gain,

@@ -1,11 +1,13 @@
-"""A wedding table under candles and strings of small lamps: a white dress, a dark suit, glass, a
-cake, faces by candle."""
+"""A wedding table under candles and strings of small lamps: a white dress and a shawl, glass, a
+cake, a face by candle."""
 
 import numpy as np
 
-from .kit import rig
+from .kit import fabric, rig
+from .kit.draped import Garment
 from .kit.noise import fractal, smoothstep
-from .kit.person import Person, build, smile, uneven
+from .kit.patterns import Tee
+from .kit.person import Person, Piece, build, uneven
 from .kit.props import Boards
 from .kit.render import area_light, both_sides, bumpy, colour, mesh, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, sphere, tube
@@ -26,140 +28,88 @@ LIGHTS = [
 ]
 MOVES = [
     (["person0_", "skin0"], "people", 0.1, 0, 19, 0.2),
-    (["person1_", "skin1", "glass_held"], "people", 0.1, 180, 19, 0.2),
     (["flame"], "flames", 0.05, 0, 17, 0.02),
 ]
 REGIONS = {
     "lamp": ["flame", "fairy"],
     "skin": ["skin0"],
-    "skin_dark": ["skin1"],
-    "white": ["person0_jumper", "cake", "cloth"],
-    "black": ["person1_jumper"],
+    "white": ["person0_dress", "cake", "cloth"],
     "neutral": ["plate"],
-    "subject": ["person0_hair", "person0_bun"],
+    "subject": ["person0_shawl"],
     "wood": ["wall"],
     "shadow": [],
 }
 HIGH = 3.77  # of the table
+UNIT = "expression/units/caucasian/"
 CANDLE, FAIRY = planck(1930), planck(2200)
-BRIDE_AT, GROOM_AT = (-2.55, 1.0, -0.9), (2.45, 1.15, -0.7)
+SHAWL = (0.74, 0.71, 0.64)
 
 BRIDE = Person(
     seed=81,
     sex="female",
-    ancestry={"caucasian": 0.75, "asian": 0.25},
-    age=0.14,
-    yaw=36,
-    pitch=6,
-    roll=-8,
-    bends=rig.leaning(3, 0, -6),
-    holds={
-        "R": rig.Hold(
-            rig.within(BRIDE_AT, 22, (-2.4, 4.25, 2.4)),
-            palm=(0, -1, 0),
-            fingers=(0.8, 0, 0.5),
-            grip=18,
-        ),
-        "L": rig.Hold(
-            rig.within(BRIDE_AT, 22, (0.2, 4.6, 1.9)),
-            palm=(-0.3, -0.9, 0),
-            fingers=(0.6, 0, 0.7),
-            grip=26,
-        ),
-    },
+    ancestry={"caucasian": 0.6, "asian": 0.4},
+    age=0.16,
+    yaw=12,
+    pitch=13,
+    roll=-3,
+    gaze=(0.0, -2.0),
+    bends={"upperarm01.L": (0, 0, -44), "upperarm01.R": (0, 0, 44), **rig.leaning(5)},
     bare="shoulders",
-    neckline=3.6,
-    garment="gown",
-    jumper=(0.80, 0.79, 0.76),
+    neckline=3.9,
     targets=[
-        ("head/head-oval", 0.4),
+        ("head/head-oval", 0.45),
         ("nose/nose-width2-decr", 0.15),
-        ("eyes/l-eye-height2-incr", 0.35),
-        ("eyes/r-eye-height2-incr", 0.35),
         ("mouth/mouth-lowerlip-volume-incr", 0.15),
-        *smile(1.0, 0.3),
-        *uneven(0.6),
+        ("mouth/mouth-lowerlip-middle-up", 0.3),
+        (UNIT + "eye-left-closure", 0.42),
+        (UNIT + "eye-right-closure", 0.42),
+        (UNIT + "mouth-corner-puller", 0.10),
+        *uneven(0.8),
     ],
-    sclera=(0.50, 0.45, 0.41),
-    melanin=(0.014, 0.12),
-    redness=1.1,
-    freckles=120,
-    moles=4,
-    lip_blood=0.75,
+    melanin=(0.012, 0.09),
+    redness=0.9,
+    freckles=90,
+    lip_blood=0.42,
+    roughness=0.48,
+    oil=0.08,
+    coat=0.01,
+    pores=0.0015,
+    vellus=1500,
     brow_width=0.8,
     brow_hairs=420,
-    brow_colour=(0.05, 0.03, 0.018),
-    lash_colour=(0.02, 0.014, 0.010),
+    brow_colour=(0.04, 0.026, 0.018),
     hair="tied",
-    tail="bun",
-    hairs=34000,
-    hair_thick=1.4,
-    parting=0.25,
-    eumelanin=0.6,
-    pheomelanin=0.6,
-    iris=((0.08, 0.11, 0.09), (0.09, 0.07, 0.02)),
-    at=BRIDE_AT,
-    facing=22,
-)
-
-GROOM = Person(
-    seed=83,
-    sex="male",
-    ancestry={"african": 0.9, "caucasian": 0.1},
-    age=0.2,
-    yaw=-34,
-    pitch=7,
-    roll=5,
-    bends=rig.leaning(4, 0, 5),
-    holds={
-        "R": rig.Hold(
-            rig.within(GROOM_AT, -20, (1.55, 5.85, 1.9)),
-            along=(0.0, 1, 0.1),
-            palm=(0.8, 0, -0.2),
-            grip=(44, 46, 50, 56),
-            thumb=26,
+    tail="plait",
+    hairs=30000,
+    hair_thick=1.3,
+    eumelanin=1.2,
+    pheomelanin=0.4,
+    sclera=(0.40, 0.35, 0.31),
+    at=(-1.9, 1.0, -0.9),
+    facing=14,
+    drapes=(
+        Piece(
+            "dress",
+            Garment("shirt", Tee(hem=-2.5, wide=2.7), spacing=0.085, bending=4),
+            lambda: fabric.weave((0.86, 0.85, 0.82), threads=56, melange=0.03, repeat=2.4),
+            {"crease": 0.014},
         ),
-        "L": rig.Hold(
-            rig.within(GROOM_AT, -20, (3.9, 4.2, 2.2)),
-            palm=(0, -1, 0),
-            fingers=(-0.7, 0, 0.6),
-            grip=18,
+        Piece(
+            "shawl",
+            Garment(
+                "shawl",
+                spacing=0.085,
+                bending=4,
+                over=0.15,
+                size=(11, 8),
+                at=(0, 0, -2.75),
+                seconds=3.0,
+            ),
+            lambda: fabric.weave(SHAWL, threads=34, melange=0.08, depth=0.010, sheen=0.6),
+            {"crease": 0.006, "hem": 0.02},
+            (60000, 0.06, SHAWL),
         ),
-    },
-    bare="hands",
-    garment="suit",
-    jumper=(0.016, 0.017, 0.021),
-    targets=[
-        ("head/head-square", 0.2),
-        ("nose/nose-width3-incr", 0.2),
-        ("cheek/l-cheek-bones-incr", 0.25),
-        ("cheek/r-cheek-bones-incr", 0.25),
-        ("eyes/l-eye-height2-incr", 0.4),
-        ("eyes/r-eye-height2-incr", 0.4),
-        *smile(0.9, 0.35),
-        *uneven(0.6),
-    ],
-    melanin=(0.22, 0.60),
-    melanin_slope=1.6,
-    freckles=15,
-    lip_blood=0.75,
-    lip_melanin=0.03,
-    vellus=0,
-    oil=0.08,
-    brow_hairs=480,
-    brow_colour=(0.014, 0.011, 0.010),
-    lash_colour=(0.01, 0.008, 0.007),
-    beard_hairs=9000,
-    beard_length=0.035,
-    hair="cropped",
-    hairs=17000,
-    hair_length=0.08,
-    eumelanin=2.2,
-    pheomelanin=0.0,
-    iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)),
-    sclera=(0.36, 0.31, 0.27),
-    at=GROOM_AT,
-    facing=-20,
+    ),
 )
 
 
@@ -396,10 +346,7 @@ def loft(scene):
 def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
-    people = [
-        build(BRIDE, np.array([1.3, 5.7, 1.2]), folder, "person0"),  # both look at the candles
-        build(GROOM, np.array([-0.7, 5.9, 1.2]), folder, "person1"),
-    ]
+    people = [build(BRIDE, np.array([0.4, 4.9, 3.2]), folder, "person0")]  # at the flames
     look["focus"] = people[0].eye[1]
     look["plate"] = people[0].eye.mean(0) + [0.3, -0.35, 0]
     scene = {"type": "scene"}
@@ -407,8 +354,4 @@ def make(folder):
     table(scene)
     candles(scene)
     strings(scene)
-    at, _, palm, _ = people[1].hands["R"]
-    for j, (shape, material) in enumerate(tumbler()):
-        made = place(shape, at + 0.16 * palm - [0, 0.55, 0], scale=1.0)
-        scene[f"glass_held{j}"] = mesh(made, material, f"glass_held{j}")
     return scene, people, look, (np.array([-1.9, 6.0, 1.3]), np.array([0.35, -0.15, 1.0]))

@@ -5,7 +5,7 @@ import numpy as np
 
 from .kit import assets
 from .kit.person import Person, build, smile, uneven
-from .kit.props import Boards, Frame, ball, board, jar, lantern_paper, paper, sheet
+from .kit.props import Boards, Frame, ball, board, flat, jar, lantern_paper, paper, sheet
 from .kit.render import area_light, both_sides, colour, mesh, mi, panorama_light, surface
 from .kit.shapes import box, place, tube
 from .kit.spectra import as_spectrum, daylight, daylight_rgb, planck
@@ -93,27 +93,6 @@ def view():
     head = np.array([0, 6.2, 0.7])
     target = head + RIGHT * 1.35 + [0, -0.25, 0]
     return {"eye": target + TO_CAMERA * 17, "target": target, "fov": 25.0, "aperture": 0.10}
-
-
-def flat(frame, right, height, ahead, size, facing, material, name, emitter=None):
-    """A rectangle of `size` (across, up) facing 'camera', 'away', 'left', 'right', 'up' or
-    'down'."""
-    turn = {
-        "camera": (0, 0),
-        "away": (0, 180),
-        "left": (0, -90),
-        "right": (0, 90),
-        "up": (-90, 0),
-        "down": (90, 0),
-    }[facing]
-    x, y = size[0] / 2, size[1] / 2
-    shape = (
-        np.array([[-x, -y, 0], [x, -y, 0], [x, y, 0], [-x, y, 0]], float),
-        np.array([[0, 1, 2], [0, 2, 3]]),
-        np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float),
-    )
-    made = frame.set(shape, right, height, ahead, turn=turn[1], tilt=turn[0])
-    return mesh(made, material, name, emitter, smooth=False)
 
 
 def room(frame, scene):

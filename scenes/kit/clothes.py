@@ -235,7 +235,7 @@ class Wearer:
         """A knitted cap with a turned-up ribbed cuff."""
         centre, lean = np.array([0, 6.75, 0.50]), _lean(-16)
         polar, turn = np.meshgrid(
-            np.linspace(0.02, 1.62, 120), np.arange(360) / 360 * 2 * np.pi + np.pi, indexing="ij"
+            np.linspace(0.02, 2.02, 150), np.arange(360) / 360 * 2 * np.pi + np.pi, indexing="ij"
         )
         d = (
             np.stack(
@@ -249,16 +249,18 @@ class Wearer:
         r = gaussian_filter(
             np.minimum(np.nan_to_num(r, nan=1.0), 1.12), (5, 9), mode=("nearest", "wrap")
         )
-        r += 0.10 * np.exp(-((polar / 0.55) ** 2))
+        r += 0.02 * np.exp(-((polar / 0.55) ** 2))
         r += 0.05 * fractal(np.stack([np.sin(turn) * 1.5, np.cos(turn) * 1.5, polar * 2], -1), 2, 3)
 
         def part(start, stop, lines, off):
-            p, t = np.meshgrid(
-                np.linspace(start, stop, lines),
+            s, t = np.meshgrid(
+                np.linspace(0, 1, lines),
                 np.arange(720) / 720 * 2 * np.pi + np.pi,
                 indexing="ij",
             )
-            rows = (p - 0.02) / 1.6 * 119
+            ears = 0.27 * np.abs(np.sin(t)) ** 1.5 * s  # at the sides the cuff comes down
+            p = start + (stop - start) * s + ears * (stop > 1.5)
+            rows = (p - 0.02) / 2.0 * 149
             radius = map_coordinates(
                 r, [rows, np.tile(np.arange(720) / 2, (lines, 1))], order=1, mode="grid-wrap"
             )
@@ -267,9 +269,9 @@ class Wearer:
             points = self.pose.head(points.reshape(-1, 3)).reshape(points.shape)
             return points, _frame(points, points - points.mean((0, 1)))[0]
 
-        crown, crown_normal = part(0.05, 1.32, 90, lambda p: 0.12)
+        crown, crown_normal = part(0.05, 1.32, 90, lambda p: 0.075)
         cuff, cuff_normal = part(
-            1.06, 1.50, 40, lambda p: 0.20 + 0.04 * np.sin((p - 1.06) / 0.44 * np.pi)
+            1.14, 1.59, 40, lambda p: 0.115 + 0.03 * np.sin(np.clip((p - 1.14) / 0.5, 0, 1) * np.pi)
         )
         rounds = [stitches(crown, crown_normal, j, 44, count) for j in range(44)]
         rounds += [stitches(cuff, cuff_normal, j, 15, count, ribbed=True) for j in range(15)]

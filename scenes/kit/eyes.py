@@ -46,7 +46,7 @@ def _iris_picture(who, side):
     return np.clip(col * smoothstep(a, 10.5, 11.7)[..., None] + 0.002, 0, 1)
 
 
-MOST = np.radians(26)  # that eyes turn in the head; beyond, people turn the head
+MOST = np.radians(15)  # that eyes turn in the head; beyond, people turn the head
 
 
 def _within(ahead, forward):

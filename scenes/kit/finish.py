@@ -151,12 +151,12 @@ def frame(draft=False):
     return Shot("frame", (600, 400) if draft else (1440, 960), 6 if draft else 16)
 
 
-def detail_plate(view, draft=False):
+def detail_plate(view):
     """960 x 640 pixels of a 24-megapixel frame, around the world point view["plate"]."""
-    sensor, size = ((1500, 1000), (240, 160)) if draft else ((6000, 4000), (960, 640))
+    sensor, size = (6000, 4000), (960, 640)
     x, y = _on_sensor(view, view.get("plate", view["focus"]), sensor)
     left, top = (int(np.clip(c - s / 2, 0, w - s)) for c, s, w in zip((x, y), size, sensor))
-    return Shot("plate", sensor, 6 if draft else 24, (left, top, *size))
+    return Shot("plate", sensor, 24, (left, top, *size))
 
 
 def _on_sensor(view, point, sensor):

@@ -22,7 +22,7 @@ def grow_all(face, strands):
     n, side = who.brow_hairs, np.sign(ref[:, 0])
     u = np.clip((np.abs(ref[:, 0]) - 0.10) / 0.44, 0, 1)
     v = (ref[:, 1] - face.brow_line(u)) / (0.05 * who.brow_width)
-    a = np.radians(68 - 62 * np.clip(u * 1.3, 0, 1) ** 0.7 - 30 * v + rng.normal(0, 14, n))
+    a = np.radians(46 - 42 * np.clip(u * 1.3, 0, 1) ** 0.7 - 24 * v + rng.normal(0, 14, n))
     d = np.stack([side * np.cos(a), np.sin(a), 0 * a], 1) @ turn
     length = rng.uniform(0.045, 0.085, n) * (1 - 0.25 * u) * (0.7 + 0.3 * who.brow_width)
     grown = grow(
@@ -42,7 +42,7 @@ def grow_all(face, strands):
         strands(
             f"brow{k}",
             grown[part],
-            tapered(0.0008, 0.0015, part.sum(), np.linspace(1, 0.15, 6)),
+            tapered(0.0007, 0.0012, part.sum(), np.linspace(1, 0.2, 6)),
             solid(np.array(who.brow_colour) * tone),
         )
 
@@ -71,16 +71,13 @@ def grow_all(face, strands):
             jitter=0.25,
         )
         grey = rng.random(n) < who.grey
-        for key, part, tone in (
-            ("", ~grey, np.array(who.brow_colour) * 0.8),
-            ("grey", grey, (0.55, 0.53, 0.50)),
-        ):
+        for key, part, pigment in (("", ~grey, who.beard_pigment), ("grey", grey, 0.25)):
             if part.sum():
                 strands(
                     f"beard{key}",
                     grown[part],
-                    tapered(0.0012, 0.0021, part.sum(), np.linspace(1, 0.3, 6)),
-                    solid(tone, 0.45),
+                    tapered(0.0007, 0.0012, part.sum(), np.linspace(1, 0.35, 6)),
+                    hair_material(pigment, 0.05, 0.4),
                 )
 
     if who.vellus:

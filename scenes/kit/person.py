@@ -1,12 +1,14 @@
 """People who exist nowhere: near enough for pores and lashes, whole enough to hold things, each
 from a set of numbers."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from . import body, eyes, garments, hair, legs, rig, worn
+from . import body, eyes, fabric, garments, hair, legs, rig, worn
 from .clothes import Wearer, fuzz, wool
+from .draped import Garment, fallen
 from .render import mesh
 from .shapes import lattice, rotation
 from .skin import Skin
@@ -56,6 +58,18 @@ def uneven(amount):
 
 
 @dataclass(frozen=True)
+class Piece:
+    """A garment that falls on a person, what it is made of, what `fabric.shape` is given, and its
+    nap: count, length and colour."""
+
+    key: str
+    garment: Garment
+    cloth: Callable
+    form: dict = field(default_factory=dict)
+    nap: tuple | None = None
+
+
+@dataclass(frozen=True)
 class Person:
     """What makes one person. Colours are linear sRGB; lengths decimetres; angles degrees."""
 
@@ -74,6 +88,7 @@ class Person:
     teeth: bool = False
     gaze: tuple = (0.0, 0.0)
     melanin: tuple = (0.012, 0.13)
+    deep: bool = False  # skin that varies as deep skin does
     melanin_slope: float = 2.3
     redness: float = 1.0
     lip_blood: float = 0.55
@@ -94,6 +109,7 @@ class Person:
     lash_colour: tuple = (0.03, 0.02, 0.016)
     beard_hairs: int = 0
     beard_length: float = 0.05
+    beard_pigment: float = 2.0
     grey: float = 0.0
     vellus: int = 2500
     hair: str = "long"
@@ -114,7 +130,8 @@ class Person:
     jumper: tuple = (0.5, 0.47, 0.41)
     collar: float = 5.78
     collar_bulge: float = 0.10
-    garment: str = "knit"  # or smock, or one of `garments.MADE`
+    garment: str = "knit"  # or smock, or one of `garments.MADE`; of those who wear no `drapes`
+    drapes: tuple = ()  # of `Piece`
     apron: dict | None = None  # what `garments.apron` is given
     wears: list = field(default_factory=list)  # of `worn`, with what each is given
     at: tuple = (0.0, 0.0, 0.0)
@@ -143,7 +160,8 @@ def build(who: Person, eye_point, folder, name="person") -> Made:
     turned = rotation(0, who.facing, 0)
     whole = body.shaped(who.sex, who.ancestry, who.age, who.targets)
     whole = whole + (body.eyes(body.reference()).mean(0) - body.eyes(whole).mean(0))
-    pose = _pose(who, whole)
+    bends = _bends(who, whole)
+    pose = rig.Pose(whole, bends)
     if who.stands:
         low = pose.whole()[np.unique(body.base()[1]["body"])][:, 1].min()
         who = replace(who, at=tuple(np.asarray(who.at) - [0, low, 0]))
@@ -186,16 +204,23 @@ def build(who: Person, eye_point, folder, name="person") -> Made:
         eyes.teeth(face, add)
     hair.grow_all(face, strands)
     _dress(who, face, pose, add, strands)
+    for piece in who.drapes:
+        cloth = fallen(piece.garment, whole, bends)
+        add(piece.key, fabric.shape(cloth, **piece.form), piece.cloth())
+        if piece.nap:
+            count, length, rgb = piece.nap
+            strands(f"{piece.key}_nap", *fabric.nap(cloth, count, length), wool(rgb))
     for piece, given in who.wears:
-        getattr(worn, piece)(face, add, **given)
+        wear = getattr(worn, piece) if isinstance(piece, str) else piece
+        wear(face, add, **given)
     return made
 
 
-def _pose(who, whole):
+def _bends(who, whole):
     bends = {**who.bends, **rig.looking(who.yaw, who.pitch, who.roll)}
     for side, hold in who.holds.items():
         bends = rig.reach(whole, bends, side, hold)
-    return rig.Pose(whole, bends)
+    return bends
 
 
 def _dress(who, face, pose, add, strands):
@@ -215,7 +240,9 @@ def _dress(who, face, pose, add, strands):
             inside = {"type": "twosided", "b": wool(np.array(colour_rgb) * 0.6)}
             add(f"{key}_lining{k}", lattice(lining), inside)
 
-    if who.garment in garments.MADE:
+    if who.drapes:
+        pass
+    elif who.garment in garments.MADE:
         garments.MADE[who.garment](face, add)
     elif who.garment == "smock":
         add("jumper", *wearer.smock(who.jumper, who.seed))

@@ -380,3 +380,24 @@ def jar(radius, height):
 def ball(radius):
     v, f, uv = sphere(48, 32)
     return v * radius, f, uv
+
+
+def flat(frame, right, height, ahead, size, facing, material, name, emitter=None):
+    """A rectangle of `size` (across, up) facing 'camera', 'away', 'left', 'right', 'up' or
+    'down'."""
+    turn = {
+        "camera": (0, 0),
+        "away": (0, 180),
+        "left": (0, -90),
+        "right": (0, 90),
+        "up": (-90, 0),
+        "down": (90, 0),
+    }[facing]
+    x, y = size[0] / 2, size[1] / 2
+    shape = (
+        np.array([[-x, -y, 0], [x, -y, 0], [x, y, 0], [-x, y, 0]], float),
+        np.array([[0, 1, 2], [0, 2, 3]]),
+        np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float),
+    )
+    made = frame.set(shape, right, height, ahead, turn=turn[1], tilt=turn[0])
+    return mesh(made, material, name, emitter, smooth=False)

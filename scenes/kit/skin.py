@@ -62,6 +62,8 @@ class Skin:
     def _bare(self, faces):
         """Which faces show: the head, the neck down to a depth, and the arms as far as `bare`."""
         shown = self.whole[faces]
+        if self.who.bare == "all":
+            return np.ones(len(faces), bool)
         aside, height = np.abs(shown[:, :, 0]), shown[:, :, 1]
         head = ((height > 4.75) & (aside < 0.8) | (height > 5.45) & (aside < 1.6)).all(1)
         throat = (height > self.who.neckline) & (aside < 0.75) & (shown[:, :, 2] > 0.2)
@@ -109,7 +111,7 @@ class Skin:
         beard = np.clip(np.maximum(beard, lip * smoothstep(z, 1.3, 1.4)), 0, 1)
         self.beard = (
             beard
-            * (1 - smoothstep(self.lips, 0.15, 0.4))
+            * (1 - smoothstep(self.lips, 0.35, 0.7))
             * (1 - self.mouth)
             * (1 - smoothstep(self.ears, 0.1, 0.3))
         )
@@ -129,9 +131,9 @@ class Skin:
 
     def brow_line(self, u):
         return (
-            6.845
+            6.868
             + self.who.brow_lift
-            + 0.082 * np.sin(np.clip(np.clip(u, 0, 1) * 1.15, 0, 1) * 2.3)
+            + 0.048 * np.sin(np.clip(np.clip(u, 0, 1) * 1.15, 0, 1) * 2.3)
         )
 
     def _spots(self):
@@ -174,8 +176,8 @@ class Skin:
         melanin = (
             0.42
             + 0.12 * under * who.under_eye
-            + 0.12 * n1
-            + 0.06 * n2
+            + (0.05 if who.deep else 0.12) * n1
+            + (0.04 if who.deep else 0.06) * n2
             + 0.03 * n3
             + 0.36 * self._spots()
         )
@@ -184,17 +186,20 @@ class Skin:
             + 0.10 * self.lids
             + who.lip_melanin * self.lips
             + 0.12 * self.brow
-            + 0.03 * self.beard
+            + (0.06 if who.beard_hairs else 0.03) * self.beard
             + 0.35 * self.scalp * (1 - who.grey) * min(who.eumelanin, 1.0)
         )
+        if who.deep:
+            melanin += self._deep()
         knuckle = self.finger * smoothstep(fractal(self.still * 3.2, 2, 14), -0.25, 0.5)
         blood += 0.10 * self.hand + 0.16 * knuckle + 0.22 * self.nails
         melanin += 0.05 * knuckle - 0.22 * self.nails
         rough = (
             who.roughness
-            + 0.08 * n2
+            + 0.06 * n2
+            + 0.04 * fractal(self.still * 45, 2, 77)
             - who.oil * shine
-            - 0.14 * self.lips
+            - 0.05 * self.lips
             + 0.03 * cheek
             - 0.05 * self.lids
             + 0.06 * self.hand
@@ -206,17 +211,42 @@ class Skin:
             "rough": np.clip(rough, 0.2, 0.7),
         }
 
+    def _deep(self):
+        """How deep skin varies: darker at the hairline, temples, inner eyes and round the mouth,
+        lighter on cheekbones and along the nose."""
+        dark = (
+            0.16 * self.blob((0, 7.1, 1.3), (0.6, 0.22, 0.7))
+            + 0.14 * self.blob((0.62, 6.7, 0.9), (0.2, 0.3, 0.4), True)
+            + 0.16 * self.blob((0.28, 6.62, 1.3), (0.2, 0.14, 0.3), True)
+            + 0.12 * self.blob((0, 6.14, 1.5), (0.34, 0.10, 0.4))
+            - 0.10 * self.blob((0.42, 6.48, 1.2), (0.16, 0.12, 0.3), True)
+            - 0.06 * self.blob((0, 6.5, 1.7), (0.07, 0.25, 0.25))
+        )
+        fine = 0.03 * np.clip(fractal(self.still * 34, 2, 73), -0.2, 1)
+        patches = 0.035 * fractal(self.still * 3.1, 2, 71) + 0.03 * fractal(self.still * 12, 2, 72)
+        return 0.55 * dark + patches + fine
+
+    def _coarse(self):
+        """Where pores are coarse: inner cheeks, nose, forehead."""
+        return (
+            1.2 * self.blob((0.30, 6.38, 1.35), (0.22, 0.20, 0.35), True)
+            + 1.5 * self.blob((0, 6.42, 1.65), (0.16, 0.2, 0.25))
+            + 0.5 * self.blob((0, 7.0, 1.5), (0.35, 0.2, 0.4))
+        )
+
     def _relief(self):
         p, lip = self.still, self.lips * (1 - self.mouth)
         creases = np.minimum(
             0, value_noise(np.stack([p[:, 0] * 42, p[:, 1] * 5, p[:, 2] * 12], 1), 4)
         )
         tendons = self.hand * (1 - self.nails) * 0.006 * fractal(p * 16, 3, 9)
+        pits = np.minimum(0, fractal(p * 75, 1, 55)) * (1 + self._coarse())
         return (
-            0.0016 * fractal(p * 38, 3, 5)
+            0.0017 * fractal(p * 40, 2, 5)
+            + 0.0011 * pits
             + tendons
             + lip * 0.008 * creases
-            + 0.004 * fractal(p * 9, 2, 8)
+            + 0.005 * fractal(p * 9, 3, 8)
         )
 
     def _wrinkles(self):
@@ -273,15 +303,27 @@ class Skin:
         height = 0.5 * smoothstep(gap, 0, 0.5) - 0.7 * np.clip(1 - near / 0.35, 0, 1) ** 1.5
         height *= 0.35 + 0.65 * smoothstep(tight, 0.1, 0.9)
         around = np.arctan2(self.still[:, 0], self.still[:, 2] - 0.45)
-        uv = np.stack([around * 0.8 / 0.45, self.still[:, 1] / 0.45], 1)
-        # Limbs have a map of pores of their own; where the maps meet, points stand twice, as no
-        # triangle may lie in both.
+        tri, taken = self.tri.copy(), []
+        # Limbs have a map of pores of their own, and round the trunk the map meets itself at the
+        # back: there points stand twice, as no triangle may lie in both.
         limb = (np.abs(self.still[:, 0]) > 1.6)[self.tri].any(1)
-        taken, limbs = np.unique(self.tri[limb], return_inverse=True)
-        tri = self.tri.copy()
-        tri[limb] = len(self.points) + limbs.reshape(-1, 3)
-        uv = np.concatenate([uv, self.still[taken][:, [1, 2]] / 0.45 + 0.3])
-        both = np.concatenate([np.arange(len(self.points)), taken])
+        meets = ~limb & (np.ptp(around[self.tri], axis=1) > np.pi)
+        for faces, moved in ((limb, True), (meets, around < 0)):
+            corners = tri[faces]
+            use = np.broadcast_to(moved, len(around))[corners]
+            ids, back = np.unique(corners[use], return_inverse=True)
+            corners[use] = len(around) + sum(map(len, taken)) + back.ravel()
+            tri[faces] = corners
+            taken.append(ids)
+        turned = around[taken[1]] + 2 * np.pi
+        uv = np.concatenate(
+            [
+                np.stack([around * 0.8 / 0.45, self.still[:, 1] / 0.45], 1),
+                self.still[taken[0]][:, [1, 2]] / 0.45 + 0.3,
+                np.stack([turned * 0.8 / 0.45, self.still[taken[1]][:, 1] / 0.45], 1),
+            ]
+        )
+        both = np.concatenate([np.arange(len(self.points)), *taken])
         who = self.who
 
         def corner(melanin, blood, part):

@@ -1,0 +1,250 @@
+"""Under the awning: three heads in open shade, each another skin, a wide sky in front and a sunlit
+wall beside them."""
+
+import numpy as np
+
+from .kit import assets, fabric, rig
+from .kit.draped import Garment
+from .kit.patterns import Tee
+from .kit.person import Person, Piece, build, uneven
+from .kit.props import Frame, flat
+from .kit.render import area_light, both_sides, colour, panorama_light
+from .kit.spectra import as_spectrum, daylight, daylight_rgb
+
+TITLE = "Under the awning"
+STORY = "Three of the crew out of the sun for a minute, and nobody has said yet what comes next."
+ORDER = 5
+GROUP = "shade"
+GOOD_FOR = ["style", "colour", "shift_amber", "shift_green", "saturation"]
+EV100 = 10.6
+MADE_OF = ["venice", "anny"]
+LIGHTS = [
+    {"kind": "open sky", "emitters": ["light_sky", "light_env"]},
+    {"kind": "sunlit wall", "emitters": ["light_wall"]},
+]
+MOVES = [(["person", "skin"], "people", 0.1, 10, 17, 0.2)]
+REGIONS = {
+    "skin": ["skin0"],
+    "skin_light": ["skin1"],
+    "skin_dark": ["skin2"],
+    "neutral": ["person1_scarf"],
+    "white": ["person1_shirt"],
+    "subject": ["person0_cap", "person0_shirt", "person0_scarf"],
+    "black": ["person2_shirt"],
+}
+
+UNIT = "expression/units/caucasian/"
+SMOCK = Tee(hem=-0.3, wide=2.7, sleeve_end=0.75, cuff=0.8)
+
+
+def worn(rgb, scarf, seed, melange=0.10):
+    """A linen smock and a scarf over it."""
+    return (
+        Piece(
+            "shirt",
+            Garment("shirt", SMOCK, spacing=0.08, bending=5),
+            lambda: fabric.weave(rgb, melange=melange, seed=seed, repeat=2.0),
+            {"crease": 0.02, "seed": seed},
+        ),
+        Piece(
+            "scarf",
+            Garment("scarf", spacing=0.08, bending=3, over=0.11, seconds=2.2, seed=seed),
+            lambda: fabric.weave(
+                scarf, threads=36, melange=0.14, depth=0.010, sheen=0.6, seed=seed + 3
+            ),
+            {"crease": 0.006, "hem": 0.01, "seed": seed},
+            (30000, 0.07, tuple(1.1 * np.array(scarf))),
+        ),
+    )
+
+
+MEDIUM = Person(
+    seed=5,
+    sex="male",
+    ancestry={"asian": 0.45, "caucasian": 0.35, "african": 0.2},
+    age=0.40,
+    at=(0, 0, 0),
+    yaw=14,
+    pitch=2,
+    roll=-3,
+    bends={"upperarm01.L": (0, 0, -43), "upperarm01.R": (0, 0, 41), **rig.leaning(3)},
+    bare="shoulders",
+    neckline=4.2,
+    targets=[
+        ("head/head-oval", 0.35),
+        ("head/head-age-incr", 0.15),
+        ("nose/nose-hump-incr", 0.25),
+        ("nose/nose-base-up", 0.1),
+        ("cheek/l-cheek-bones-incr", 0.35),
+        ("cheek/r-cheek-bones-incr", 0.3),
+        ("chin/chin-prominent-incr", 0.2),
+        ("eyes/l-eye-bag-incr", 0.3),
+        ("eyes/r-eye-bag-incr", 0.35),
+        ("mouth/mouth-laugh-lines-in", 0.25),
+        ("eyes/l-eye-height2-incr", 0.12),
+        ("eyes/r-eye-height2-incr", 0.06),
+        ("mouth/mouth-lowerlip-middle-up", 0.3),
+        (UNIT + "mouth-corner-puller", 0.10),
+        (UNIT + "eye-left-slit", 0.18),
+        (UNIT + "eye-right-slit", 0.22),
+        *uneven(1.2),
+    ],
+    melanin=(0.035, 0.15),
+    melanin_slope=1.9,
+    redness=0.9,
+    lip_blood=0.30,
+    lip_melanin=0.10,
+    freckles=70,
+    roughness=0.50,
+    oil=0.12,
+    coat=0.01,
+    pores=0.0021,
+    wrinkles=0.55,
+    vellus=0,
+    brow_hairs=460,
+    brow_colour=(0.016, 0.012, 0.010),
+    lash_colour=(0.01, 0.008, 0.007),
+    lashes=0.8,
+    beard_hairs=13000,
+    beard_length=0.05,
+    grey=0.10,
+    hair="cropped",
+    hairs=9000,
+    hair_length=0.05,
+    eumelanin=2.2,
+    pheomelanin=0.0,
+    iris=((0.045, 0.024, 0.012), (0.03, 0.014, 0.005)),
+    sclera=(0.40, 0.345, 0.30),
+    cap=(0.33, 0.19, 0.03),
+    drapes=worn((0.035, 0.045, 0.06), (0.34, 0.29, 0.21), 4),
+)
+
+LIGHT = Person(
+    seed=11,
+    sex="female",
+    ancestry={"caucasian": 0.9, "asian": 0.1},
+    age=0.30,
+    at=(3.1, -0.35, -3.0),
+    facing=-14,
+    yaw=6,
+    pitch=6,
+    roll=3,
+    gaze=(0.5, -3.0),
+    bends={"upperarm01.L": (0, 0, -43), "upperarm01.R": (0, 0, 42), **rig.leaning(2)},
+    bare="shoulders",
+    neckline=4.2,
+    targets=[
+        ("head/head-oval", 0.5),
+        ("nose/nose-width2-decr", 0.15),
+        ("nose/nose-hump-incr", 0.3),
+        ("chin/chin-width-decr", 0.1),
+        ("mouth/mouth-lowerlip-middle-up", 0.3),
+        ("mouth/mouth-upperlip-volume-incr", 0.15),
+        (UNIT + "mouth-corner-puller", 0.14),
+        *uneven(1.0),
+    ],
+    melanin=(0.004, 0.045),
+    redness=0.8,
+    lip_blood=0.38,
+    freckles=260,
+    roughness=0.48,
+    oil=0.08,
+    coat=0.01,
+    pores=0.0015,
+    wrinkles=0.25,
+    vellus=1500,
+    brow_width=0.8,
+    brow_hairs=420,
+    brow_colour=(0.10, 0.06, 0.03),
+    hair="tied",
+    eumelanin=0.35,
+    pheomelanin=0.5,
+    cap=(0.05, 0.085, 0.10),
+    drapes=worn((0.70, 0.69, 0.65), (0.40, 0.40, 0.39), 8, 0.05),
+)
+
+DEEP = Person(
+    seed=9,
+    sex="male",
+    ancestry={"african": 1.0},
+    age=0.22,
+    at=(-3.6, 0.25, -4.2),
+    facing=20,
+    yaw=8,
+    pitch=1,
+    roll=-2,
+    bends={"upperarm01.L": (0, 0, -42), "upperarm01.R": (0, 0, 43), **rig.leaning(2)},
+    bare="shoulders",
+    neckline=4.2,
+    targets=[
+        ("head/head-oval", 0.3),
+        ("cheek/l-cheek-bones-incr", 0.3),
+        ("cheek/r-cheek-bones-incr", 0.35),
+        (UNIT + "eye-left-slit", 0.2),
+        (UNIT + "eye-right-slit", 0.16),
+        ("mouth/mouth-lowerlip-middle-up", 0.3),
+        *uneven(1.0),
+    ],
+    deep=True,
+    melanin=(0.14, 0.38),
+    melanin_slope=1.75,
+    redness=0.9,
+    lip_blood=0.30,
+    lip_melanin=0.25,
+    freckles=40,
+    roughness=0.48,
+    oil=0.12,
+    coat=0.01,
+    pores=0.0021,
+    wrinkles=0.2,
+    vellus=0,
+    brow_colour=(0.014, 0.010, 0.008),
+    lash_colour=(0.01, 0.008, 0.007),
+    hair="cropped",
+    hairs=12000,
+    hair_length=0.06,
+    eumelanin=2.4,
+    pheomelanin=0.0,
+    iris=((0.045, 0.024, 0.012), (0.03, 0.014, 0.005)),
+    sclera=(0.34, 0.29, 0.25),
+    drapes=worn((0.022, 0.022, 0.024), (0.16, 0.05, 0.03), 13),
+)
+
+BEARING = np.radians(18)
+TO_CAMERA = np.array([np.sin(BEARING), 0.01, np.cos(BEARING)])
+RIGHT = np.array([np.cos(BEARING), 0, -np.sin(BEARING)])
+
+
+def view():
+    target = np.array([0, 6.15, 0.7]) + RIGHT * 0.35
+    return {
+        "eye": target + TO_CAMERA * 19,
+        "target": target,
+        "fov": 25.0,
+        "aperture": 0.11,
+        "keep": 0.05,
+    }
+
+
+def make(folder):
+    """Return (scene, people, view, grey card place)."""
+    look = view()
+    frame = Frame(look["eye"], look["target"])
+    people = [
+        build(w, look["eye"], folder, f"person{k}") for k, w in enumerate((MEDIUM, LIGHT, DEEP))
+    ]
+    near = people[0].eye
+    look["focus"] = near[np.argmin(np.linalg.norm(near - look["eye"], axis=1))] + TO_CAMERA * 0.1
+    scene = {"type": "scene"}
+    env = assets.toned(assets.panorama("venice"), daylight_rgb(6400))
+    scene["light_env"] = panorama_light(env, 0.55, 60)
+    sky = area_light(as_spectrum(daylight(7000) * 3.0))
+    black = {"type": "diffuse", "reflectance": colour(0, 0, 0)}
+    scene["light_sky"] = flat(frame, -26, 9, -4, (34, 26), "right", black, "light_sky", sky)
+    wall = area_light(as_spectrum(daylight(4700) * 1.1))
+    scene["light_wall"] = flat(frame, 24, 2, 6, (26, 14), "left", black, "light_wall", wall)
+    canvas = both_sides({"type": "diffuse", "reflectance": colour(0.25, 0.22, 0.18)})
+    scene["awning"] = flat(frame, 0, 10.8, 22, (60, 24), "down", canvas, "awning")
+    ground = both_sides({"type": "diffuse", "reflectance": colour(0.20, 0.18, 0.16)})
+    scene["ground"] = flat(frame, 0, -16, 20, (200, 200), "up", ground, "ground")
+    return scene, people, look, (np.array([0, 6.4, 2.6]), TO_CAMERA + [-0.35, 0.1, 0.1])
