@@ -82,9 +82,9 @@ WAITING = Person(
                     cuff=1.05,
                     flare=0.45,
                     slit=0,
-                    neck_wide=0.70,
+                    neck_wide=0.62,
                     neck_front=0.42,
-                    neck_back=0.34,
+                    neck_back=0.26,
                 ),
                 spacing=0.085,
                 bending=4,
@@ -104,8 +104,8 @@ WAITING = Person(
 def view():
     return {
         "eye": np.array([-1.0, 15.2, 36.0]),
-        "target": np.array([3.0, 12.3, 0.0]),
-        "fov": 24.5,
+        "target": np.array([3.1, 11.4, 0.0]),
+        "fov": 28.0,
         "aperture": 0.12,
         "plate": np.array([0.3, 11.8, 0]),
     }

@@ -21,6 +21,7 @@ from .shapes import rotation
 
 KEPT = Path(__file__).parents[1] / "draped"
 FRAMES = 60  # a second
+TRUNK = 4.9  # height that the head begins at
 
 
 @dataclass(frozen=True)
@@ -54,7 +55,8 @@ def fallen(garment, vertices, bends, say=print):
     """`garment` on a body of `vertices` with `bends`: from its file, or let fall and kept."""
     given = {k: np.round(rotation(*v) if np.shape(v) == (3,) else v, 5).tolist()
              for k, v in sorted(bends.items())}  # fmt: skip
-    known = json.dumps([asdict(garment), given, np.round(vertices[::97], 3).tolist()])
+    trunk = vertices[vertices[:, 1] < TRUNK][::97]  # a face's features move no cloth
+    known = json.dumps([asdict(garment), given, np.round(trunk, 3).tolist()])
     path = KEPT / f"{garment.kind}-{hashlib.sha256(known.encode()).hexdigest()[:12]}.npz"
     if not path.exists():
         say(f"  {garment.kind} falls", flush=True)
