@@ -24,7 +24,7 @@ from .kit.still import rounded
 
 TITLE = "Kitchen garden"
 STORY = "Foxgloves past the cabbages, marigolds for the long table, and string in his pocket."
-GOOD_FOR = ["style", "colour", "density", "shift_blue"]
+GOOD_FOR = ["style", "colour", "shift_green"]
 ORDER = 3
 GROUP = "sun"
 EV100 = 13.6

@@ -27,7 +27,7 @@ STORY = (
     "A figurehead gets its face back before winter; somebody has said something, and only two of "
     "three go on working."
 )
-GOOD_FOR = ["style", "shift_red", "colour", "shadows"]
+GOOD_FOR = ["style", "shift_amber", "colour", "shadows"]
 ORDER = 5
 GROUP = "shade"
 EV100 = 10.3

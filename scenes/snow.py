@@ -15,7 +15,7 @@ from .kit.sky import clear_sky, clouded, sun
 
 TITLE = "First snow"
 STORY = "It came in the night; the dog has been out already, the boat has not."
-GOOD_FOR = ["exposure", "white_balance", "highlights", "shift_blue"]
+GOOD_FOR = ["exposure", "white_balance", "highlights", "shift_green"]
 ORDER = 1
 GROUP = "sun"
 EV100 = 14.2

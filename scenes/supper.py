@@ -16,7 +16,7 @@ from .kit.still import apple, lemon, mug, rounded, tomato
 
 TITLE = "Hall supper"
 STORY = "Soup for everybody under the old tubes, and somebody has brought a better lamp."
-GOOD_FOR = ["white_balance", "shift_red", "shift_blue", "style"]
+GOOD_FOR = ["white_balance", "shift_amber", "shift_green", "style"]
 ORDER = 12
 GROUP = "lamps"
 EV100 = 6.4

@@ -16,7 +16,7 @@ from .kit.still import rounded, tumbler
 
 TITLE = "Wedding table"
 STORY = "The speeches are over in the sail loft; what light there is stands on the table."
-GOOD_FOR = ["white_balance", "noise_filter", "shift_blue", "guard"]
+GOOD_FOR = ["white_balance", "noise_filter", "shift_green", "guard"]
 ORDER = 14
 GROUP = "night"
 EV100 = 3.6

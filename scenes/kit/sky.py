@@ -51,8 +51,10 @@ def clear_sky(sun_bearing, sun_rise, turbidity=2.4, glow=(1.0, 0.97, 0.90)):
         * (0.25 + 2.6 * np.exp(-2.6 * near) + 0.3 * np.cos(near) ** 2)[..., None]
     )
     light = rayleigh * np.array([0.95, 1.0, 1.06]) + haze * np.array(glow)
+    # Haze goes on a little below the horizon: a hard edge there shows over a sea as a dark line.
     ground = np.array([0.30, 0.27, 0.22]) * 0.8
-    return np.where(up[..., None] > 0, light, ground).astype(np.float32)
+    clear = smoothstep(-up, 0.0, 0.05)[..., None]
+    return (light * (1 - clear) + ground * clear).astype(np.float32)
 
 
 def overcast(seed=3, rgb=(0.965, 1.0, 1.04)):

@@ -19,6 +19,10 @@ LEAST_POWER = 1.05  # of a shoulder; at 1 it would no longer flatten towards whi
 # as a share of the way to the clip point, they have taken over by two thirds.
 SOFTEST, SOFTLY = 0.66, 0.25
 HARDEST, HARDLY = 2.05, 0.43
+# Where a style's own shoulder is soft already, little is left to soften; there the hardest shoulder
+# is held to this many times what the softest moves, so that steps up and down look alike, but never
+# below this share of itself: a flat style still wants its lights brighter.
+EVEN, AT_LEAST = 1.25, 0.42
 JOIN = 1.5  # how smoothly they begin: above 1, so that the contrast at mid grey stays
 
 
@@ -48,8 +52,26 @@ def left(way: Array, power: float, highlights: float) -> Array:
     h = min(max(highlights, -1.0), 1.0)
     if not h:
         return np.asarray(own)
-    other, reach = (HARDEST * power, HARDLY) if h > 0 else (max(1.0, SOFTEST * power), SOFTLY)
-    return np.asarray(own + abs(h) * (_end(way, power, other, reach) - own))
+    end = _hardest(way, power) if h > 0 else _softest(way, power)
+    taken = h * _hard_share(power) if h > 0 else -h
+    return np.asarray(own + taken * (end - own))
+
+
+def _softest(way: Array, power: float) -> Array:
+    return _end(way, power, max(1.0, SOFTEST * power), SOFTLY)
+
+
+def _hardest(way: Array, power: float) -> Array:
+    return _end(way, power, HARDEST * power, HARDLY)
+
+
+@lru_cache(maxsize=256)
+def _hard_share(power: float) -> float:
+    """How much of the hardest shoulder a style takes at most, judged two thirds of the way up."""
+    way = np.array(2 / 3)
+    own = np.power(1 - way, power)
+    softer, harder = _softest(way, power) - own, own - _hardest(way, power)
+    return float(min(1.0, max(AT_LEAST, EVEN * softer / harder)))
 
 
 def lifted(stops: Array, shadows: float) -> Array:

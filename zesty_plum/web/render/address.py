@@ -30,7 +30,7 @@ from ...store.pictures import LIGHTS
 from ..frame.context import db, pictures
 from ..frame.values import choice, identity, letters
 
-ENGINE = f"{__version__}-8"  # changes when the same address gives other pixels
+ENGINE = f"{__version__}-9"  # changes when the same address gives other pixels
 NEW = "New slip"  # what has no name yet
 FIRST_BODY, FIRST_SCENE = FIRST, scenes.SHOWN[0]
 
