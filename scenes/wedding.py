@@ -80,8 +80,8 @@ BRIDE = Person(
     brow_colour=(0.04, 0.026, 0.018),
     hair="tied",
     tail="plait",
-    hairs=30000,
-    hair_thick=1.3,
+    hairs=24000,
+    hair_thick=1.0,
     eumelanin=1.2,
     pheomelanin=0.4,
     sclera=(0.40, 0.35, 0.31),
@@ -100,7 +100,7 @@ BRIDE = Person(
                 "shawl",
                 spacing=0.085,
                 bending=4,
-                over=0.15,
+                over=0.20,
                 size=(11, 8),
                 at=(0, 0, -2.75),
                 seconds=3.0,
@@ -202,10 +202,9 @@ def strings(scene):
     wires, lamps = [], []
     ball, faces, uv = sphere(12, 10)
     for z, low, high, sag, count in (
-        (-14, -13, 13, 2.4, 30),
-        (-24, -18, 18, 3.2, 36),
-        (-34, -24, 24, 3.6, 40),
-        (-42, -26, 26, 2.0, 40),
+        (-14, -13, 13, 3.4, 22),
+        (-24, -16, 22, 4.4, 26),
+        (-34, -27, 19, 3.0, 30),
     ):
         top = 13.2
         t = np.linspace(0, 1, 120)
@@ -218,8 +217,8 @@ def strings(scene):
             1,
         )
         wires.append(tube(path, 0.03, 6))
-        for k in np.linspace(2, 117, count).astype(int):
-            at = path[k] + [0, -0.12, rng.normal(0, 0.05)]
+        for k in np.linspace(2, 117, count) + rng.normal(0, 0.8, count):
+            at = path[int(np.clip(k, 0, 119))] + [0, -0.12, rng.normal(0, 0.05)]
             lamps.append((ball * 0.085 + at, faces, uv))
     # More of them over the table, out of the frame.
     over = []
@@ -231,12 +230,12 @@ def strings(scene):
             for k, s in enumerate(t)
             if k % 3 == 0
         ]
-    # Curtains of lamps down the back wall.
-    for x in np.linspace(-22, 22, 23):
-        for y in np.arange(-2, 12, 1.15):
-            lamps.append(
-                (ball * 0.075 + [x + rng.normal(0, 0.2), y + rng.normal(0, 0.2), -44.2], faces, uv)
-            )
+    # Strings that hang down the back wall, each as long as it is.
+    for x in np.sort(rng.uniform(-24, 24, 15)):
+        low, sway = rng.uniform(-1, 8), rng.normal(0, 0.5)
+        for y in np.arange(12.5, low, -rng.uniform(1.0, 1.7)):
+            at = [x + sway * (12 - y) / 12 + rng.normal(0, 0.16), y + rng.normal(0, 0.22), -44.2]
+            lamps.append((ball * rng.uniform(0.06, 0.09) + at, faces, uv))
     dark = surface(colour(0.03, 0.028, 0.025), 0.5, 0.4)
     scene["wire"] = mesh(join(wires), dark, "wire")
     scene["fairy"] = mesh(
@@ -249,6 +248,7 @@ def strings(scene):
 
 def table(scene):
     """A white cloth, a cake of two tiers with icing, plates and glasses."""
+    rng = np.random.default_rng(14)
     x, z = np.meshgrid(np.linspace(-13, 13, 260), np.linspace(1.25, 9.5, 120))
     fall = np.maximum(1.6 - z, 0)
     y = HIGH + 0.02 * fractal(np.stack([x * 0.7, z * 0.7], -1), 3, 2) - 6 * fall**1.2
@@ -260,28 +260,25 @@ def table(scene):
     )
     tiers = []
     for radius, low, tall in ((1.15, 0.14, 0.85), (0.72, 0.99, 0.72)):
-        wave = np.linspace(0, 1, 60)
-        edge = [(radius + 0.02 * np.sin(31 * w) * (w < 0.95), low + tall * w) for w in wave]
-        top = [
-            (radius - 0.08, low + tall + 0.05),
-            (radius * 0.6, low + tall + 0.03),
-            (0, low + tall + 0.03),
-        ]
-        v, f, uv = lathe([(0, low), (radius, low), *edge, *top], 128)
-        r = np.hypot(v[:, 0], v[:, 2])
-        around = np.arctan2(v[:, 0], v[:, 2])
-        swirl = 0.03 * np.sin(20 * around + 9 * v[:, 1]) * smoothstep(r, radius * 0.8, radius)
-        tiers.append((v * (1 + swirl / np.maximum(r, 0.3))[:, None] ** [1, 0, 1], f, uv))
-        beads = np.linspace(0, 2 * np.pi, 36, endpoint=False)
+        # Icing drawn round with a knife: broad ridges that wander, and a soft edge.
+        edge = np.linspace(0, 1, 90)
+        soft = radius - 0.10 * np.clip((edge - 0.9) / 0.1, 0, 1) ** 2
+        top = [(radius * s, low + tall + 0.008) for s in (0.88, 0.6, 0.3)] + [(0, low + tall)]
+        v, f, uv = lathe([(0, low), *zip(soft, low + tall * edge, strict=True), *top], 160)
+        r, around = np.hypot(v[:, 0], v[:, 2]), np.arctan2(v[:, 0], v[:, 2])
+        wander = fractal(np.stack([np.sin(around), np.cos(around), v[:, 1]], -1) * 1.2, 3, 8)
+        ridge = 0.016 * np.sin(2 * np.pi * (v[:, 1] / 0.21 + 1.1 * wander)) + 0.03 * wander
+        ridge = ridge * smoothstep(r, radius * 0.7, radius * 0.95)
+        tiers.append((v * (1 + ridge / np.maximum(r, 0.3))[:, None] ** [1, 0, 1], f, uv))
         bead, faces, at = sphere(14, 10)
         tiers += [
             (
-                bead * 0.075
+                bead * rng.uniform(0.055, 0.075)
                 + [(radius + 0.03) * np.cos(a), low + 0.05, (radius + 0.03) * np.sin(a)],
                 faces,
                 at,
             )
-            for a in beads
+            for a in np.linspace(0, 2 * np.pi, round(radius * 44), endpoint=False)
         ]
     cake = place(join(tiers), (-0.1, HIGH, 4.6))
     icing = surface(colour(0.80, 0.77, 0.69), 0.45, 0.4, sheen=0.2)

@@ -52,3 +52,50 @@ def blocks(wide, high, seed, course=3.0, joint=0.07):
         (filled, limestone((0.42, 0.395, 0.35), seed + 90)),
         (join(top), limestone((0.60, 0.58, 0.53), seed + 9)),
     ]
+
+
+def plaster(rgb, seed, size, stains=0.10):
+    """Lime wash on rough plaster over a wall of `size` (across, up) decimetres: brushed, worn near
+    the ground, streaked from above."""
+    h = 1100
+    w = int(h * size[0] / size[1])
+    y, x = np.mgrid[0:h, 0:w] * (size[1] / h)
+    at = np.stack([x, y], -1)
+    brush = fractal(at * [0.5, 1.6], 4, seed)
+    cloud = fractal(at * 0.10, 4, seed + 1)
+    streak = fractal(at * [0.7, 0.04], 3, seed + 2)
+    high = y / size[1]
+    damp = smoothstep(0.16 - high + 0.10 * cloud, 0.0, 0.18)
+    gone = smoothstep(fractal(at * 0.35, 5, seed + 3) + 0.35 * damp, 0.52, 0.58)
+    tone = 1 + 0.03 * brush + stains * np.minimum(cloud, 0) + 0.6 * stains * np.minimum(streak, 0)
+    base = np.asarray(rgb) * tone[..., None] * (1 - 0.22 * damp[..., None] * [0.8, 1.0, 1.3])
+    under = np.array([0.40, 0.34, 0.27]) * (1 + 0.12 * brush[..., None])
+    base = base * (1 - gone[..., None]) + under * gone[..., None]
+    height = 0.9 * fractal(at * 1.1, 3, seed + 5) + 0.35 * brush + 0.12 * fractal(at * 9, 2, 9)
+    height = height - 0.9 * gone
+    return both_sides(bumpy(height, 0.045, surface(picture(np.clip(base, 0.01, 0.92)), 0.9, 0.1)))
+
+
+def setts(wide, deep, seed, size=(2.0, 1.3)):
+    """Paving of worn setts in rows along x on y = 0, from z = 0 to `deep`: a list of (shape,
+    material), with the sand between them."""
+    rng, stones, z = np.random.default_rng(seed), [[], [], []], 0.0
+    while z < deep:
+        row, x = size[1] * rng.uniform(0.9, 1.1), -wide / 2 - rng.uniform(0, 2)
+        while x < wide / 2:
+            long = size[0] * rng.uniform(0.75, 1.25)
+            v, f, uv = box((long - 0.10, 0.8, row - 0.10), 0.14)
+            v = v + 0.03 * fractal(v * 1.4 + [5 * x, 0, z], 3, seed)[:, None]
+            at = (x + long / 2, -0.78 + rng.normal(0, 0.03), z + row / 2)
+            turn = (rng.normal(0, 1.2), rng.normal(0, 1.0), rng.normal(0, 1.2))
+            kind = int(rng.integers(3))
+            stones[kind].append(place((v, f, uv * 0.5 + rng.uniform(0, 1, 2)), at, turn))
+            x += long
+        z += row
+    tones = ((0.26, 0.25, 0.235), (0.31, 0.295, 0.27), (0.22, 0.215, 0.21))
+    made = [
+        (join(s), limestone(tone, seed + 7 * k, 0.02))
+        for k, (s, tone) in enumerate(zip(stones, tones, strict=True))
+    ]
+    bed = place(box((wide + 10, 0.5, deep + 10), 0.1), (0, -0.66, deep / 2))
+    return [*made, (bed, limestone((0.24, 0.205, 0.16), seed + 50, 0.02))]

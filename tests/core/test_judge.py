@@ -62,7 +62,7 @@ TRIPS = [
     ("over", "boatyard", {"exposure": 2}, "finished"),
     ("under", "boatyard", {"exposure": -1.33}, "finished"),
     ("flat_finished", "garden", {"style": "sounding"}, "finished"),
-    ("garish", "boatyard", {"style": "bunting", "colour": 4}, "finished"),
+    ("garish", "boatyard", {"style": "bunting", "colour": 5}, "finished"),
     ("skin_clipped", "supper", {"exposure": 1}, "finished"),
     ("white_clipped", "supper", {}, "finished"),
     ("sky_clipped", "boatyard", {"exposure": 1, "highlights": 3}, "finished"),

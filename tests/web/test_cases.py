@@ -100,7 +100,7 @@ def test_leaving_it_so_holds_until_it_changes_again(client, post, camera):
 def test_a_slip_that_goes_on_says_where_its_older_version_stands(client, post, camera):
     read(post, camera, card_of(client, f"{camera}/plum-card.zip"))
     sent = {"body": "heron-m2", "name": "Tide", "style": "linen", "shadows": "2", "slip": "1"}
-    post("/slips/save", sent)
+    post("/slips/save", {**sent, "body_edition": "2"})
     assert "It stands in A 2 with an older version" in client.get("/slips").text
     page = words(client.get(f"{camera}?slot=2").text)
     assert "The slip is at version 2" in page
