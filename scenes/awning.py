@@ -124,7 +124,7 @@ LIGHT = Person(
     sex="female",
     ancestry={"caucasian": 0.9, "asian": 0.1},
     age=0.30,
-    at=(3.1, -0.35, -3.0),
+    at=(3.0, -0.35, -2.0),
     facing=-14,
     yaw=6,
     pitch=6,
@@ -168,7 +168,7 @@ DEEP = Person(
     sex="male",
     ancestry={"african": 1.0},
     age=0.22,
-    at=(-3.6, 0.25, -4.2),
+    at=(-3.3, 0.2, -2.2),
     facing=20,
     yaw=8,
     pitch=1,
@@ -221,7 +221,7 @@ def view():
         "eye": target + TO_CAMERA * 19,
         "target": target,
         "fov": 25.0,
-        "aperture": 0.11,
+        "aperture": 0.075,
         "keep": 0.05,
     }
 

@@ -70,7 +70,7 @@ def wall(scene):
         z = FACE + 0.10 * fractal(np.stack([x, y], -1) * 0.16, 3, 4)
         uv = np.stack([(x - left) / size[0], y / size[1]], -1)
         made.append(lattice(np.stack([x, y, z], -1), uv, flip=True))
-    scene["wall"] = mesh(join(made), plaster((0.80, 0.775, 0.72), 5, size), "wall")
+    scene["wall"] = mesh(join(made), plaster((0.80, 0.775, 0.72), 5, size, 0.16), "wall")
     stone = limestone((0.47, 0.44, 0.39), 31)
     parts = []
     for x in (door[0] - 0.6, door[1] + 0.6):
@@ -308,17 +308,9 @@ def make(folder):
     # The houses opposite, seen only by their shadow and in the panes: what it covers on the wall,
     # carried back along the light.
     way = towards(SUN_BEARING, SUN_RISE)
-    far = (22.0 - FACE) / way[2]
-    roof = [
-        (-150, -250),
-        (-150, 30),
-        (-27, 30),
-        (-27, 36.5),
-        (-22, 36.5),
-        (-22, 27),
-        (1.5, 1.5),
-        (1.5, -250),
-    ]
+    far = (-22.0 - FACE) / way[2]
+    roof = [(-150, -250), (-150, 33), (-29, 33), (-29, 39), (-24.5, 39), (-24.5, 29), (3.5, 1.0)]
+    roof.append((3.5, -250))
     points = np.array([[x, y, FACE] + way * far for x, y in roof])
     ears = np.array([[0, 1, 2], [0, 2, 5], [0, 5, 6], [0, 6, 7], [2, 3, 4], [2, 4, 5]])
     front = both_sides({"type": "diffuse", "reflectance": colour(0.42, 0.33, 0.24)})

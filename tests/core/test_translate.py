@@ -35,7 +35,7 @@ RECIPES = [
             "style": "kelp",
             "toe": 0.6,
             "saturation": -2,
-            "hue_turn": 3,
+            "hue_turn": 4,
             "depth_water": 1,
             "shift_red": 2,
             "shift_blue": -2,
