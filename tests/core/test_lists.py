@@ -120,7 +120,7 @@ amber 20 mired | taken |
 pink to green -0.004 Duv | taken | 
 Sharpness 50 | unclear | Sharpness goes from -3 to +3 on Heron M2; 50 must be of another scale.
 wb cloudy | nearest | Heron M2 has no 'cloud'; 6250 K comes nearest.
-contrast +2 | nearest | Heron M2 has no contrast; highlights +2 and shadows -1 come nearest.
+contrast +2 | nearest | Heron M2 has no contrast; highlights +1 and shadows -1 come nearest.
 black level 2 | lacking | Heron M2 has no black level.
 Sharpnes -1 | guessed | 'Sharpnes' is read as sharpness.
 Driftwod | guessed | 'Driftwod' is read as Driftwood.

@@ -22,7 +22,7 @@ HARDEST, HARDLY = 2.05, 0.43
 # Where a style's own shoulder is soft already, little is left to soften; there the hardest shoulder
 # is held to this many times what the softest moves, so that steps up and down look alike, but never
 # below this share of itself: a flat style still wants its lights brighter.
-EVEN, AT_LEAST = 1.25, 0.42
+EVEN, AT_LEAST = 1.25, 0.4
 JOIN = 1.5  # how smoothly they begin: above 1, so that the contrast at mid grey stays
 
 
