@@ -74,13 +74,14 @@ def wall(scene):
     stone = limestone((0.47, 0.44, 0.39), 31)
     parts = []
     for x in (door[0] - 0.6, door[1] + 0.6):
-        parts.append(place(box((1.9, door[2], 2.4), 0.12), (x, 0, FACE - 0.95)))
-    parts.append(place(box((14.6, 2.2, 2.6), 0.14), (sum(door[:2]) / 2, door[2], FACE - 0.95)))
-    parts.append(place(box((14.0, 1.3, 4.6), 0.2), (sum(door[:2]) / 2, -0.55, FACE + 1.6)))
+        parts.append(place(box((1.9, door[2], 2.4), 0.12, 4.0), (x, 0, FACE - 0.95)))
+    middle = sum(door[:2]) / 2
+    parts.append(place(box((14.6, 2.2, 2.6), 0.14, 4.0), (middle, door[2], FACE - 0.95)))
+    parts.append(place(box((11.6, 1.3, 3.0), 0.2, 4.0), (middle, -0.55, FACE + 0.3)))
     for k, (v, f, uv) in enumerate(parts):
-        parts[k] = (v + 0.03 * fractal(v * 1.2, 4, 40 + k)[:, None], f, uv * 0.8 + 0.31 * k)
+        parts[k] = (v + 0.03 * fractal(v * 1.2, 4, 40 + k)[:, None], f, uv + 0.31 * k)
     scene["stone"] = mesh(join(parts), stone, "stone")
-    sill = place(box((20.4, 0.8, 3.2), 0.12), (18.0, window[2] - 0.75, FACE + 0.3))
+    sill = place(box((20.4, 0.8, 3.2), 0.12, 4.0), (18.0, window[2] - 0.75, FACE + 0.3))
     scene["sill"] = mesh(sill, limestone((0.46, 0.445, 0.415), 77), "sill")
     reveal = [
         place(box((0.3, 14.4, 2.5), 0.04), (x, window[2] - 0.2, FACE - 1.1)) for x in window[:2]
@@ -144,8 +145,22 @@ def window(scene):
             )
             at += 2 * r + rng.uniform(0.05, 0.7)
     for k, (shapes, tone) in enumerate(zip(kinds, tones)):
-        glaze = both_sides(surface(colour(*tone), 0.25, 0.5, clearcoat=0.4))
+        glaze = both_sides(surface(picture(labelled(tone, k)), 0.3, 0.5, clearcoat=0.3))
         scene[f"jar{k}"] = mesh(join(shapes), glaze, f"jar{k}")
+
+
+def labelled(tone, seed):
+    """A jar's side unrolled, its foot first: uneven glaze, and a paper label with two lines."""
+    y, x = np.mgrid[0:256, 0:512]
+    rgb = np.array(tone) * (1 + 0.25 * fractal(np.stack([x, y], -1) / 50, 4, seed)[..., None])
+    paper = np.array([0.62, 0.57, 0.46]) * (
+        1 + 0.06 * fractal(np.stack([x, y], -1) / 9, 3, seed + 9)[..., None]
+    )
+    rgb[110:180, 60:230] = paper[110:180, 60:230]
+    for row, ends in ((128, (85, 205)), (150, (105, 180))):
+        inked = np.random.default_rng(seed + row).uniform(0, 1, ends[1] - ends[0]) < 0.75
+        rgb[row : row + 9, ends[0] : ends[1]][:, inked] = 0.05
+    return np.clip(rgb, 0.01, 0.9)
 
 
 def awning(scene):
@@ -218,7 +233,7 @@ def crates(scene):
         for j in range(4):
             slats.lay(_tipped((0, -0.05, 1.3 - 0.9 * j), (-90, 0, 0), at), rng)
         make, size = fruit[kind]
-        parts = [make(seed) for seed in (k, k + 20, k + 40)]
+        parts = [make(seed) for seed in (k, k + 20, k + 40, k + 60, k + 80)]
         for layer, (nx, nz) in enumerate(((6, 4), (6, 4), (5, 3))):
             for i in range(nx):
                 for j in range(nz):
@@ -227,7 +242,7 @@ def crates(scene):
                         0.42 + 0.52 * layer + rng.normal(0, 0.04),
                         (j - (nz - 1) / 2) * 0.84 + rng.normal(0, 0.05),
                     ]
-                    turn, pick = rng.uniform(0, 360, 3), int(rng.integers(3))
+                    turn, pick = rng.uniform(0, 360, 3), int(rng.integers(len(parts)))
                     for n, (shape, material) in enumerate(parts[pick]):
                         put = place(
                             place(shape, spot, turn, size * rng.uniform(0.97, 1.03)), at, TIPPED
@@ -254,7 +269,7 @@ def crates(scene):
 def things(scene):
     """A bicycle against the wall, a drainpipe, a lamp on its bracket, a broom."""
     for k, (shape, material) in enumerate(bicycle((0.10, 0.018, 0.014))):
-        put = place(shape, (-3.2, 0.02, FACE + 2.6), (-7, 0, 0))
+        put = place(shape, (0.9, 0.02, FACE + 2.6), (-7, 0, 0))
         scene[f"bicycle{k}"] = mesh(put, material, f"bicycle{k}")
     zinc = both_sides(surface(colour(0.30, 0.31, 0.32), 0.45, metallic=0.7))
     pipe = [tube(np.array([[-21.5, y, FACE + 0.75] for y in (0.6, 20, 40, 60)]), 0.48)]

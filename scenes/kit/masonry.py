@@ -57,7 +57,7 @@ def blocks(wide, high, seed, course=3.0, joint=0.07):
 def plaster(rgb, seed, size, stains=0.10):
     """Lime wash on rough plaster over a wall of `size` (across, up) decimetres: brushed, worn near
     the ground, streaked from above."""
-    h = 1100
+    h = 2400
     w = int(h * size[0] / size[1])
     y, x = np.mgrid[0:h, 0:w] * (size[1] / h)
     at = np.stack([x, y], -1)
@@ -66,13 +66,15 @@ def plaster(rgb, seed, size, stains=0.10):
     streak = fractal(at * [0.7, 0.04], 3, seed + 2)
     high = y / size[1]
     damp = smoothstep(0.16 - high + 0.10 * cloud, 0.0, 0.18)
-    gone = smoothstep(fractal(at * 0.35, 5, seed + 3) + 0.35 * damp, 0.52, 0.58)
+    flaked = fractal(at * 0.35, 5, seed + 3) + 0.35 * damp + 0.14 * fractal(at * 2.6, 4, seed + 7)
+    gone = smoothstep(flaked, 0.575, 0.59)
+    rim = smoothstep(flaked, 0.50, 0.575) * (1 - gone)  # wash that has lifted catches the light
     tone = 1 + 0.03 * brush + stains * np.minimum(cloud, 0) + 0.6 * stains * np.minimum(streak, 0)
     base = np.asarray(rgb) * tone[..., None] * (1 - 0.22 * damp[..., None] * [0.8, 1.0, 1.3])
-    under = np.array([0.40, 0.34, 0.27]) * (1 + 0.12 * brush[..., None])
+    under = np.array([0.40, 0.34, 0.27]) * (1 + (0.25 * fractal(at * 4, 4, seed + 8))[..., None])
     base = base * (1 - gone[..., None]) + under * gone[..., None]
     height = 0.9 * fractal(at * 1.1, 3, seed + 5) + 0.35 * brush + 0.12 * fractal(at * 9, 2, 9)
-    height = height - 0.9 * gone
+    height = height + 0.25 * rim - 0.9 * gone + 0.5 * gone * fractal(at * 5, 3, seed + 6)
     return both_sides(bumpy(height, 0.045, surface(picture(np.clip(base, 0.01, 0.92)), 0.9, 0.1)))
 
 

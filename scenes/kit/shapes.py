@@ -56,8 +56,9 @@ def tube(path, radius, sides=16):
     return lattice(points)
 
 
-def box(size, bevel=0.04):
-    """A cuboid of `size` (x, y, z) with rounded edges, centred on its base."""
+def box(size, bevel=0.04, tile=None):
+    """A cuboid of `size` (x, y, z) with rounded edges, centred on its base; its texture fills each
+    face, or repeats every `tile`."""
     vertices, faces, uvs, count = [], [], [], 0
     half = np.asarray(size, float) / 2
     inner = 1 - bevel / half
@@ -73,7 +74,10 @@ def box(size, bevel=0.04):
             away = p - core
             length = np.linalg.norm(away, axis=-1, keepdims=True)
             p = core + away / np.maximum(length, 1e-9) * np.minimum(length, bevel)
-            v, f, uv = lattice(p, np.stack([a, b], -1) / 2 + 0.5, flip=sign < 0)
+            across = np.stack([a, b], -1)
+            if tile:
+                across = across * half[[(axis + 1) % 3, (axis + 2) % 3]] * 2 / tile
+            v, f, uv = lattice(p, across / 2 + 0.5, flip=sign < 0)
             vertices.append(v)
             faces.append(f + count)
             uvs.append(uv)

@@ -51,7 +51,8 @@ def _green():
 
 
 def tomato(seed):
-    """Parts of a tomato of radius 1: [(shape, material)], fruit first, then calyx and stem."""
+    """Parts of a tomato of radius 1: [(shape, material)], fruit first, then calyx and stem; some
+    are not ripe yet."""
     v, f, uv, polar, around = _ball()
     lobes = (
         0.030 * np.cos(5 * around + seed)
@@ -69,8 +70,9 @@ def tomato(seed):
     mottled = fractal(away * 2 + seed, 3, seed)[..., None]
     flecks = np.clip(fractal(away * 45, 2, seed + 1), 0, 1)[..., None]
     shoulder = np.exp(-((angle / 0.42) ** 2))[..., None] * (0.7 + 0.5 * mottled)
+    green = 0.07 * max(0.0, np.sin(2.3 * seed)) ** 2
     rgb = (
-        np.array([0.46, 0.028, 0.012]) * (1 + 0.22 * mottled)
+        np.array([0.46, 0.028 + green, 0.012]) * (1 + 0.22 * mottled)
         + np.array([0.25, 0.11, 0.02]) * shoulder
     )
     rgb = rgb + np.array([0.10, 0.05, 0.01]) * flecks**2
