@@ -3,10 +3,9 @@ wall beside them."""
 
 import numpy as np
 
-from .kit import assets, fabric, rig
-from .kit.draped import Garment
-from .kit.patterns import Tee
-from .kit.person import Person, Piece, build, uneven
+from .kit import assets, rig
+from .kit.outfits import scarf, smock
+from .kit.person import Person, build, uneven
 from .kit.props import Frame, flat
 from .kit.render import area_light, both_sides, colour, panorama_light
 from .kit.spectra import as_spectrum, daylight, daylight_rgb
@@ -28,36 +27,12 @@ REGIONS = {
     "skin_light": ["skin1"],
     "skin_dark": ["skin2"],
     "neutral": ["person1_scarf"],
-    "white": ["person1_shirt"],
-    "subject": ["person0_cap", "person0_shirt", "person0_scarf"],
-    "black": ["person2_shirt"],
+    "white": ["person1_smock"],
+    "subject": ["person0_cap", "person0_smock", "person0_scarf"],
+    "black": ["person2_smock"],
 }
 
 UNIT = "expression/units/caucasian/"
-SMOCK = Tee(hem=-0.3, wide=2.7, sleeve_end=0.75, cuff=0.8)
-
-
-def worn(rgb, scarf, seed, melange=0.10):
-    """A linen smock and a scarf over it."""
-    return (
-        Piece(
-            "shirt",
-            Garment("shirt", SMOCK, spacing=0.08, bending=5),
-            lambda: fabric.weave(rgb, melange=melange, seed=seed, repeat=2.0),
-            {"crease": 0.02, "seed": seed},
-        ),
-        Piece(
-            "scarf",
-            Garment("scarf", spacing=0.08, bending=3, over=0.11, seconds=2.2, seed=seed),
-            lambda: fabric.weave(
-                scarf, threads=36, melange=0.14, depth=0.010, sheen=0.6, seed=seed + 3
-            ),
-            {"crease": 0.006, "hem": 0.01, "seed": seed},
-            (30000, 0.07, tuple(1.1 * np.array(scarf))),
-        ),
-    )
-
-
 MEDIUM = Person(
     seed=5,
     sex="male",
@@ -116,7 +91,7 @@ MEDIUM = Person(
     iris=((0.045, 0.024, 0.012), (0.03, 0.014, 0.005)),
     sclera=(0.40, 0.345, 0.30),
     cap=(0.33, 0.19, 0.03),
-    drapes=worn((0.035, 0.045, 0.06), (0.34, 0.29, 0.21), 4),
+    drapes=(smock((0.035, 0.045, 0.06), 4), scarf((0.34, 0.29, 0.21), 4)),
 )
 
 LIGHT = Person(
@@ -160,7 +135,7 @@ LIGHT = Person(
     eumelanin=0.35,
     pheomelanin=0.5,
     cap=(0.05, 0.085, 0.10),
-    drapes=worn((0.70, 0.69, 0.65), (0.40, 0.40, 0.39), 8, 0.05),
+    drapes=(smock((0.70, 0.69, 0.65), 8, 0.05), scarf((0.40, 0.40, 0.40), 8)),
 )
 
 DEEP = Person(
@@ -207,7 +182,7 @@ DEEP = Person(
     pheomelanin=0.0,
     iris=((0.045, 0.024, 0.012), (0.03, 0.014, 0.005)),
     sclera=(0.34, 0.29, 0.25),
-    drapes=worn((0.022, 0.022, 0.024), (0.16, 0.05, 0.03), 13),
+    drapes=(smock((0.022, 0.022, 0.024), 13), scarf((0.16, 0.05, 0.03), 13)),
 )
 
 BEARING = np.radians(18)

@@ -453,9 +453,7 @@ def make(folder):
     kites(frame, scene)
     spray(scene)
     winder(scene, people[1])
-    far = Figure(
-        20, tuple(frame.at(40, -0.35, 190)), facing=0, bends=PULL, jacket=(0.3, 0.05, 0.05)
-    )
+    far = Figure(20, tuple(frame.at(40, -0.35, 190)), facing=0, bends=PULL, coat=(0.3, 0.05, 0.05))
     scene.update(figure(far, "far"))
     strings = [
         line(frame, people[1].hands["R"][0], *FLOWN[0][:3]),

@@ -7,12 +7,12 @@ import numpy as np
 
 from .kit import rig
 from .kit.noise import fractal, smoothstep
-from .kit.person import Person, build, smile, uneven
+from .kit.outfits import scarf, smock
+from .kit.person import Person, build, uneven
 from .kit.props import Frame, Leaves, board, dinghy, grass_material, reeds, strake
 from .kit.render import both_sides, bumpy, colour, mesh, mi, panorama_light, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, tube
 from .kit.sky import billows, overcast
-from .kit.tools import brush
 
 TITLE = "Boatyard"
 STORY = "The oldest hand in the yard, between a hull she has painted eleven times and the hedge."
@@ -34,64 +34,61 @@ REGIONS = {
     "paint": ["hull_red", "boat_out"],
     "neutral": ["jerry"],
     "white": ["hull_white"],
-    "subject": ["person0_jumper", "person0_hair"],
+    "subject": ["person0_smock", "person0_scarf", "person0_cap"],
 }
+UNIT = "expression/units/caucasian/"
 ELDER = Person(
-    seed=11,
+    seed=29,
     sex="female",
-    ancestry={"caucasian": 0.85, "asian": 0.15},
-    age=0.66,
-    yaw=-16,
-    pitch=2,
-    roll=5,
-    bends=rig.leaning(2, 0, -5),
-    holds={
-        "R": rig.Hold((-1.3, 4.45, 2.5), along=(0.7, 0.6, 0.35), grip=(42, 54, 62, 68), thumb=36),
-        "L": rig.Hold((1.7, 1.6, 2.0), along=(0, 0.25, 1), palm=(-1, -0.2, 0), grip=60),
-    },
-    bare="forearms",
-    garment="rolled jersey",
+    ancestry={"caucasian": 0.9, "asian": 0.1},
+    age=0.62,
+    yaw=-14,
+    pitch=3,
+    roll=3,
+    bends={"upperarm01.L": (0, 0, -43), "upperarm01.R": (0, 0, 43), **rig.leaning(2)},
+    bare="shoulders",
+    neckline=4.2,
     targets=[
-        ("head/head-age-incr", 0.25),
-        ("head/head-oval", 0.3),
+        ("head/head-age-incr", 0.2),
+        ("head/head-oval", 0.35),
         ("nose/nose-hump-incr", 0.25),
-        ("eyes/l-eye-bag-incr", 0.35),
+        ("eyes/l-eye-bag-incr", 0.3),
         ("eyes/r-eye-bag-incr", 0.35),
-        ("mouth/mouth-laugh-lines-in", 0.4),
-        ("eyes/l-eye-height2-incr", 0.4),
-        ("eyes/r-eye-height2-incr", 0.35),
-        *smile(0.8, 0.4),
+        ("mouth/mouth-laugh-lines-in", 0.3),
+        ("mouth/mouth-lowerlip-middle-up", 0.3),
+        (UNIT + "eye-left-slit", 0.2),
+        (UNIT + "eye-right-slit", 0.24),
+        (UNIT + "mouth-corner-puller", 0.10),
         *uneven(1.2),
     ],
-    melanin=(0.012, 0.12),
-    redness=1.3,
+    melanin=(0.006, 0.060),
+    redness=1.1,
     freckles=320,
     moles=6,
-    wrinkles=0.8,
-    lip_blood=0.40,
+    wrinkles=0.7,
+    lip_blood=0.34,
     lip_melanin=0.05,
-    under_eye=1.1,
+    roughness=0.50,
+    oil=0.08,
+    coat=0.01,
+    pores=0.0018,
     brow_width=0.75,
     brow_hairs=360,
     brow_colour=(0.22, 0.19, 0.16),
     lashes=0.7,
     lash_colour=(0.09, 0.07, 0.055),
-    vellus=1200,
+    vellus=1500,
     hair="tied",
-    tail="bun",
-    hairs=24000,
-    hair_thick=1.2,
+    hairs=12000,
     grey=0.8,
-    parting=0.2,
-    wind=(0.85, 0.10, -0.25),
-    wind_share=0.7,
     eumelanin=0.45,
     pheomelanin=0.25,
     iris=((0.10, 0.13, 0.15), (0.06, 0.06, 0.05)),
-    sclera=(0.52, 0.47, 0.43),
-    jumper=(0.045, 0.07, 0.13),
+    sclera=(0.44, 0.39, 0.35),
+    cap=(0.20, 0.045, 0.03),
+    drapes=(smock((0.05, 0.075, 0.12), 12), scarf((0.42, 0.33, 0.16), 15)),
     at=(0.5, -0.1, 0.0),
-    facing=14,
+    facing=-6,
 )
 
 BEARING = np.radians(-20)
@@ -294,11 +291,9 @@ def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
     frame = Frame(look["eye"], look["target"])
-    person = build(ELDER, look["eye"] + [-9, 0, 0], folder, "person0")
+    person = build(ELDER, look["eye"], folder, "person0")
     look["focus"] = person.eye[np.argmin([np.linalg.norm(e - look["eye"]) for e in person.eye])]
     scene = {"type": "scene"}
-    at, _, _, way = person.hands["R"]
-    brush(scene, "brush", at, way, (0.30, 0.032, 0.020))
     hull(frame, scene)
     green(frame, scene)
     others(frame, scene)

@@ -1,11 +1,14 @@
 """The kitchen garden behind the reed bed: cabbages, marigolds and foxgloves with the afternoon sun
-aside and behind, somebody tying a bunch, half in the shade of leaves."""
+aside and behind, the gardener's back, half in the shade of leaves."""
 
 import numpy as np
 
-from .kit import rig
+from .kit import fabric, rig
+from .kit.draped import Garment
+from .kit.hats import straw
 from .kit.noise import cells, fractal, smoothstep, texture_grid
-from .kit.person import Person, build, smile, uneven
+from .kit.patterns import Tee
+from .kit.person import Person, Piece, build
 from .kit.plants import (
     cabbage,
     cabbage_leaf,
@@ -46,73 +49,54 @@ REGIONS = {
     "flowers_orange": ["marigold"],
     "ground": ["soil"],
     "skin": ["skin0"],
-    "subject": ["person0_jumper", "person0_hair"],
+    "subject": ["person0_shirt", "person0_hat"],
     "neutral": ["can", "slab"],
     "wood": ["fence"],
 }
 SUN_BEARING, SUN_RISE = 62.0, 34.0
-STANDS, TURNED, BUNCH = (-4.1, -0.35, -1.3), 56.0, np.array([-2.15, 3.3, 0.5])
+STANDS = (-3.7, -0.2, -2.2)
 
 GARDENER = Person(
     seed=91,
     sex="male",
     ancestry={"asian": 0.8, "caucasian": 0.2},
-    age=0.72,
-    yaw=4,
-    pitch=9,
+    age=0.6,
+    facing=158,
+    yaw=20,
+    pitch=16,
     roll=-3,
-    bends=rig.leaning(12, 0, 3),
-    holds={
-        "R": rig.Hold(
-            rig.within(STANDS, TURNED, BUNCH),
-            along=(-0.1, 1, 0.1),
-            grip=(52, 54, 58, 62),
-            thumb=34,
-        ),
-        "L": rig.Hold(
-            rig.within(STANDS, TURNED, BUNCH + [0.1, 0.75, 0.35]),
-            along=(0.7, 0.3, 0.6),
-            palm=(-0.7, -0.4, 0),
-            grip=(46, 60, 66, 70),
-            thumb=44,
-        ),
+    bends={
+        "upperarm01.L": (-22, 0, -36),
+        "upperarm01.R": (-26, 0, 36),
+        "lowerarm01.L": (-24, 0, 0),
+        "lowerarm01.R": (-30, 0, 0),
+        **rig.leaning(9, 0, 3),
     },
-    bare="forearms",
-    garment="rolled shirt",
-    jumper=(0.30, 0.36, 0.44),
-    targets=[
-        ("head/head-age-incr", 0.3),
-        ("head/head-round", 0.2),
-        ("eyes/l-eye-bag-incr", 0.3),
-        ("eyes/r-eye-bag-incr", 0.3),
-        ("mouth/mouth-laugh-lines-in", 0.4),
-        ("eyes/l-eye-height2-incr", 0.3),
-        ("eyes/r-eye-height2-incr", 0.3),
-        *smile(0.6, 0.3),
-        *uneven(1.1),
-    ],
-    melanin=(0.035, 0.22),
-    redness=1.15,
+    bare="shoulders",
+    neckline=4.2,
+    targets=[("head/head-age-incr", 0.2), ("head/head-round", 0.2)],
+    melanin=(0.035, 0.15),
+    melanin_slope=1.9,
     freckles=140,
     moles=7,
-    wrinkles=0.8,
-    lip_blood=0.45,
-    lip_melanin=0.10,
-    brow_hairs=360,
-    brow_colour=(0.14, 0.13, 0.12),
-    lash_colour=(0.03, 0.025, 0.02),
-    beard_hairs=2500,
-    beard_length=0.03,
+    wrinkles=0.5,
+    roughness=0.50,
     vellus=0,
-    hair="swept",
-    hairs=42000,
-    hair_length=0.6,
-    hair_thick=2.0,
-    grey=0.3,
+    hair="cropped",
+    hairs=14000,
+    hair_length=0.08,
+    grey=0.4,
     eumelanin=1.6,
-    iris=((0.05, 0.028, 0.014), (0.03, 0.014, 0.005)),
     at=STANDS,
-    facing=TURNED,
+    drapes=(
+        Piece(
+            "shirt",
+            Garment("shirt", Tee(hem=-1.6, wide=2.85, sleeve_end=0.62, cuff=0.85), 0.085, 5),
+            lambda: fabric.weave((0.26, 0.33, 0.42), threads=44, melange=0.12, repeat=2.0, seed=9),
+            {"crease": 0.022, "seed": 9},
+        ),
+    ),
+    wears=[(straw(brim=0.85, band=(0.16, 0.03, 0.02), seed=6), {})],
 )
 
 
@@ -128,9 +112,9 @@ def view():
     }
 
 
-def beds(frame, scene, more):
+def beds(scene):
     rng = np.random.default_rng(3)
-    plants = list(more)
+    plants = []
     for k, (x, z) in enumerate(
         ((-5.2, 3.8), (-2.4, 5.4), (-6.6, -0.6), (-3.4, 0.9), (-0.6, 2.6), (-7.8, 5.6))
     ):
@@ -240,33 +224,8 @@ def ground(scene):
     )
 
 
-def bunch(scene, hands):
-    """Marigolds with their stems in one hand, the string in the other; returns the plants."""
-    rng, plants = np.random.default_rng(12), []
-    grip, _, _, up = hands["R"]
-    for k in range(9):
-        lean = rng.uniform(4, 26)
-        parts = {
-            name: [place(place(s, (0, -0.9, 0)), turn=(lean, 0, 0)) for s in shapes]
-            for name, shapes in marigold(90 + k, rng.uniform(2.0, 2.6)).items()
-        }
-        plants.append((parts, grip - 0.1 * up, 40 * k + rng.uniform(-12, 12), 0.82))
-    other = hands["L"][0]
-    t = np.linspace(0, 1, 90)[:, None]
-    turns = 2 * np.pi * 3 * t
-    wound = (
-        grip
-        + [0, 0.42, 0]
-        + np.concatenate([0.2 * np.cos(turns), 0.10 * t, 0.2 * np.sin(turns)], 1)
-    )
-    loose = wound[-1] * (1 - t) + other * t + np.array([0, -0.25, 0.1]) * np.sin(np.pi * t)
-    cord = both_sides(surface(colour(0.42, 0.33, 0.20), 0.8, 0.2))
-    scene["string"] = mesh(join([tube(wound, 0.022, 6), tube(loose, 0.022, 6)]), cord, "string")
-    return plants
-
-
 def bough(scene, face):
-    """Leaves between the sun and half of a face."""
+    """Leaves between the sun and half of a back."""
     rng = np.random.default_rng(15)
     leaves = Leaves([(0.34, 0.50, 0.20), (0.55, 0.68, 0.26)])
     way = towards(SUN_BEARING, SUN_RISE)
@@ -312,8 +271,8 @@ def make(folder):
     frame = Frame(look["eye"], look["target"])
     scene = {"type": "scene"}
     ground(scene)
-    person = build(GARDENER, BUNCH + [0, 0.4, 0], folder, "person0")
-    beds(frame, scene, bunch(scene, person.hands))
+    person = build(GARDENER, np.array([-1.0, 2.0, -14.0]), folder, "person0")
+    beds(scene)
     behind(frame, scene)
     bough(scene, person.eye.mean(0))
     sky = clear_sky(SUN_BEARING, SUN_RISE, 3.0)

@@ -182,7 +182,7 @@ def walker(scene):
         (0.9, DECK, -40.0),
         facing=-4,
         bends=bends,
-        jacket=(0.42, 0.24, 0.02),
+        coat=(0.42, 0.24, 0.02),
         trousers=(0.03, 0.035, 0.05),
         cap=(0.10, 0.02, 0.02),
         melanin=0.05,

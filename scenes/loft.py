@@ -522,7 +522,7 @@ def make(folder):
         sex="male",
         age=0.6,
         bends=SEATED,
-        jacket=(0.05, 0.075, 0.13),
+        coat=(0.05, 0.075, 0.13),
         trousers=(0.12, 0.09, 0.06),
         cap=(0.25, 0.22, 0.18),
         melanin=0.09,

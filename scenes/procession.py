@@ -11,7 +11,7 @@ from .kit.patterns import Tee
 from .kit.person import Person, Piece, build
 from .kit.props import lantern_paper
 from .kit.render import area_light, both_sides, colour, mesh, panorama_light, picture, surface
-from .kit.shapes import box, join, lattice, place, sphere, tube
+from .kit.shapes import box, join, lattice, place, tube
 from .kit.spectra import as_spectrum, daylight_rgb, planck
 
 TITLE = "Night procession"
@@ -55,10 +55,8 @@ LAST = Person(
     pitch=-5,
     roll=4,
     bends={
-        "upperarm01.L": (-14, 0, -38),
-        "upperarm01.R": (-14, 0, 38),
-        "lowerarm01.L": (-30, 0, 0),
-        "lowerarm01.R": (-30, 0, 0),
+        "upperarm01.L": (-6, 0, -42),
+        "upperarm01.R": (-6, 0, 42),
         **rig.leaning(2, 0, 2),
     },
     bare="shoulders",
@@ -84,8 +82,8 @@ LAST = Person(
                 spacing=0.085,
                 bending=5,
                 over=0.12,
-                size=(13.5, 10.5),
-                at=(0.4, 0, -0.9),
+                size=(11.0, 8.5),
+                at=(0.3, 0, -0.5),
                 seconds=3.2,
             ),
             lambda: fabric.weave(GREY, threads=34, melange=0.10, depth=0.010, sheen=0.6),
@@ -193,8 +191,8 @@ def street(scene):
     scene["light_pane"] = mesh(join(panes), {"type": "diffuse"}, "light_pane", glass, smooth=False)
 
 
-PANE, GLOW, OVER = 0.5, 0.62, 7.0
-TINTS = {"warm": (1.0, 0.44, 0.11), "red": (1.0, 0.20, 0.045), "pale": (1.0, 0.58, 0.24)}
+PANE, GLOW, OVER = 0.8, 0.62, 17.0
+TINTS = {"warm": (1.0, 0.42, 0.10), "red": (1.0, 0.24, 0.05), "pale": (1.0, 0.48, 0.145)}
 
 
 def shine(seed, ribs=13):
@@ -260,13 +258,31 @@ def strings(scene):
     scene["poles"] = mesh(join(rod), wood, "poles")
     rope = both_sides(surface(colour(0.10, 0.08, 0.055), 0.8, 0.2))
     scene["ropes"] = mesh(join(ropes), rope, "ropes")
-    ball, faces, uv = sphere(24, 16)
+    # Those over the frame's edge, as broad as a string of them: behind us, over the hood, and on
+    # down the street.
     over = [
-        (ball * 0.9 + at, faces, uv)
-        for at in ((-9, 23.5, -9.0), (1, 24.5, -11.0), (9, 23.5, -9.0), (-7, 27, 17), (10, 24, 15))
+        panel(np.array(at, float), np.array(way, float), wide, high)
+        for at, way, wide, high in (
+            ((-10, 26, 17), (-1, 14, 0), 8, 8),
+            ((-3, 25, -11), (-2, 14.5, 0.5), 12, 3),
+            ((0, 34, -42), (0, 0, -46), 34, 6),
+            ((0, 43, -90), (0, 0, -100), 34, 8),
+            ((0, 58, -160), (0, 0, -180), 34, 14),
+        )
     ]
     glow = area_light(as_spectrum(planck(2250) * OVER))
-    scene["glow_over"] = mesh(join(over), {"type": "diffuse"}, "glow_over", glow)
+    scene["glow_over"] = mesh(join(over), {"type": "diffuse"}, "glow_over", glow, smooth=False)
+
+
+def panel(at, towards, wide, high):
+    """A rectangle about `at` that shines towards a point."""
+    way = (towards - at) / np.linalg.norm(towards - at)
+    right = np.cross(way, [0, 1, 0])
+    right = wide / 2 * right / np.linalg.norm(right)
+    up = high / 2 * np.cross(right, way) / np.linalg.norm(right)
+    corners = np.array([at + a * right + b * up for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+    flat = np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float)
+    return corners, np.array([[0, 2, 1], [0, 3, 2]]), flat
 
 
 def make(folder):
@@ -277,6 +293,6 @@ def make(folder):
     paving(scene)
     street(scene)
     strings(scene)
-    night = assets.toned(assets.panorama("night"), daylight_rgb(7500))
-    scene["light_night"] = panorama_light(night, 0.0025, turn=60)
+    night = assets.toned(assets.panorama("night"), daylight_rgb(5600))
+    scene["light_night"] = panorama_light(night, 0.03, turn=60)
     return scene, people, look, (np.array([0.5, 15.0, 1.5]), np.array([0.1, 0.35, 1.0]))

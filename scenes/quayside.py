@@ -4,7 +4,8 @@ hair that is lit from behind, glitter on the water."""
 import numpy as np
 
 from .kit import rig
-from .kit.person import Person, build, smile, uneven
+from .kit.outfits import oilskin
+from .kit.person import Person, build, uneven
 from .kit.props import Frame, dinghy, lantern_paper, paper
 from .kit.render import both_sides, colour, mesh, mi, panorama_light, surface
 from .kit.sea import sea, water
@@ -34,7 +35,7 @@ REGIONS = {
     "water": ["sea"],
     "boats": ["boat", "mast"],
     "lamp": ["paper"],
-    "subject": ["person0_jumper"],
+    "subject": ["person0_oilskin"],
     "skin": ["skin0"],
     "neutral": ["stone"],
     "shadow": [],
@@ -60,9 +61,10 @@ WAITING = Person(
             elbow=1.6,
         )
     },
-    bare="hands",
-    garment="coat",
+    bare="shoulders",
+    neckline=4.3,
     vellus=1500,
+    drapes=(oilskin((0.32, 0.20, 0.045), 6),),
     targets=[
         ("head/head-oval", 0.3),
         ("nose/nose-hump-incr", 0.2),
@@ -72,7 +74,10 @@ WAITING = Person(
         ("eyes/l-eye-height2-incr", 0.15),
         ("eyes/r-eye-height2-incr", 0.12),
         ("chin/chin-width-decr", 0.1),
-        *smile(0.55, 0.6),
+        ("mouth/mouth-lowerlip-middle-up", 0.3),
+        ("expression/units/caucasian/eye-left-slit", 0.40),
+        ("expression/units/caucasian/eye-right-slit", 0.46),
+        ("expression/units/caucasian/mouth-corner-puller", 0.12),
         *uneven(1.1),
     ],
     melanin=(0.022, 0.15),
@@ -87,8 +92,8 @@ WAITING = Person(
     brow_hairs=500,
     brow_colour=(0.06, 0.036, 0.02),
     lash_colour=(0.03, 0.02, 0.014),
-    beard_hairs=9000,
-    beard_length=0.028,
+    beard_hairs=14000,
+    beard_length=0.020,
     hair="windblown",
     hairs=26000,
     hair_length=0.6,
@@ -99,7 +104,6 @@ WAITING = Person(
     pheomelanin=0.5,
     iris=((0.09, 0.12, 0.10), (0.09, 0.07, 0.02)),
     sclera=(0.55, 0.50, 0.46),
-    jumper=(0.32, 0.20, 0.045),
     at=(0.35, -0.2, 0.0),
     facing=-26,
 )

@@ -8,7 +8,7 @@ from .kit.animals import dog
 from .kit.figure import STEP, Figure, figure
 from .kit.noise import fractal, smoothstep
 from .kit.props import Frame, ball, dinghy
-from .kit.render import both_sides, colour, mesh, panorama_light, surface
+from .kit.render import both_sides, bumpy, colour, mesh, panorama_light, picture, surface
 from .kit.sea import sea, water
 from .kit.shapes import box, join, lathe, lattice, place, tube
 from .kit.sky import clear_sky, clouded, sun
@@ -27,7 +27,7 @@ LIGHTS = [
     {"kind": "sky", "emitters": ["light_sky"]},
 ]
 MOVES = [
-    (["dog"], "a dog", 0.9, 180, 46, 30),
+    (["dog"], "a dog", 0.9, 180, 128, 30),
     (["walker"], "people", 0.8, 0, 140, 30),
     (["sea"], "water", 0.4, 180, 300, 30),
 ]
@@ -51,8 +51,8 @@ def view():
         "target": np.array([0.0, 8.6, -60.0]),
         "fov": 40.0,
         "aperture": 0.03,
-        "focus": np.array([-6.0, 6.0, -46.0]),
-        "plate": np.array([-9.9, 5.5, -46.0]),
+        "focus": np.array([12.0, 6.0, -84.0]),
+        "plate": np.array([9.0, 7.0, -86.0]),
     }
 
 
@@ -73,10 +73,10 @@ def _tracks():
         x = 9 - 35 * t + 3.0 * np.sin(3 * t) + (0.9 if k % 2 else -0.9)
         z = -26 - 112 * t
         prints.append((x, z, 2.9, 1.15, 1.0, 0.30 + rng.normal(0, 0.08)))
-    for k in range(70):  # the dog's, in a loop
-        t = k / 69
-        x = 30 - 34 * t
-        z = -64 + 18 * t + 6 * np.sin(5 * t) + (0.6 if k % 2 else -0.6)
+    for k in range(90):  # the dog's, in a loop and on to where it stands
+        t = k / 89
+        x = 26 - 45 * t
+        z = -58 - 70 * t**1.5 + 7 * np.sin(5 * t) + (0.6 if k % 2 else -0.6)
         prints.append((x + rng.normal(0, 0.15), z, 0.8, 0.75, 0.65, 1.2))
     return prints
 
@@ -106,11 +106,28 @@ def snow(scene):
     return white
 
 
+def flaking(rgb):
+    """Paint of some winters: dull in patches, chipped to the coat before it and to the wood along
+    the laps, streaked below."""
+    v, u = np.meshgrid(np.linspace(0, 1, 700), np.linspace(0, 1, 2400), indexing="ij")
+    at = np.stack([u * 24, v * 7], -1)
+    chips = fractal(at * 2.2, 5, 3) + 0.35 * fractal(at * 0.6, 3, 7)
+    lap = np.exp(-((np.minimum(v * 7 % 1, 1 - v * 7 % 1) / 0.10) ** 2))
+    chips = chips + 0.16 * lap + 0.22 * np.exp(-((v / 0.12) ** 2))
+    under, bare = smoothstep(chips, 0.50, 0.53)[..., None], smoothstep(chips, 0.60, 0.62)[..., None]
+    dull = 1 + 0.22 * fractal(at * 0.8, 4, 5) + 0.14 * fractal(at * [3.0, 0.35], 3, 6)
+    base = np.array(rgb) * dull[..., None]
+    base = base * (1 - under) + np.array([0.30, 0.285, 0.25]) * under
+    base = base * (1 - bare) + np.array([0.15, 0.11, 0.075]) * bare
+    rough = picture(0.42 + 0.12 * fractal(at, 3, 9), raw=True)
+    return bumpy(-under[..., 0], 0.03, surface(picture(np.clip(base, 0.005, 0.9)), rough, 0.45))
+
+
 def boat(frame, scene, white):
     """The red boat on its trestles, filled with snow to the thwarts."""
     outside, inside, rail = dinghy(36, 14, 6.4)
     where = {"at": (14.0, 3.6, -86.0), "turn": (0, 26, 0)}
-    red = both_sides(surface(colour(0.42, 0.022, 0.016), 0.34, 0.5, clearcoat=0.3))
+    red = both_sides(flaking((0.42, 0.022, 0.016)))
     wood = both_sides(surface(colour(0.26, 0.17, 0.09), 0.55, 0.4))
     for key, shape, material in (("out", outside, red), ("in", inside, wood), ("rail", rail, wood)):
         scene[f"boat_{key}"] = mesh(place(shape, **where), material, f"boat_{key}")
@@ -163,7 +180,7 @@ def make(folder):
     white = snow(scene)
     boat(frame, scene, white)
     posts(scene, white)
-    at = np.array([-5.6, 0.0, -46.0])
+    at = np.array([-19.5, 0.0, -128.0])
     at[1] = float(drift(at[None, 0], at[None, 2])[0]) - 0.35
     dog(scene, folder, "dog", at, 196)
     walker = Figure(
@@ -172,7 +189,8 @@ def make(folder):
         facing=150,
         sex="male",
         bends={**rig.ARMS_DOWN, **STEP},
-        jacket=(0.55, 0.36, 0.02),
+        coat=(0.55, 0.36, 0.02),
+        hem=-5.2,
         trousers=(0.035, 0.05, 0.09),
         cap=(0.05, 0.09, 0.20),
         melanin=0.05,

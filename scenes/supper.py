@@ -1,21 +1,21 @@
-"""Supper in the hall: fluorescent tubes overhead, white LED lamps on the tables, night in the
-windows."""
+"""Supper in the hall: fluorescent tubes overhead, a white LED lamp over half the table, one man
+before his bread, night in the windows."""
 
 import colour as science
 import numpy as np
 
 from .kit import rig
-from .kit.figure import Figure, figure
 from .kit.noise import fractal
-from .kit.person import Person, build, laugh, smile, uneven
-from .kit.props import Boards, Frame, ball, jar
+from .kit.outfits import scarf, smock
+from .kit.person import Person, build, uneven
+from .kit.props import Boards, ball, jar
 from .kit.render import area_light, both_sides, bumpy, colour, mesh, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, tube
 from .kit.spectra import WAVELENGTHS, as_spectrum
 from .kit.still import apple, lemon, mug, rounded, tomato
 
 TITLE = "Hall supper"
-STORY = "Soup for everybody under the old tubes, and somebody has brought a better lamp."
+STORY = "Old tubes over the hall, a better lamp over half the table, and the last to be served."
 GOOD_FOR = ["white_balance", "shift_amber", "shift_green", "style"]
 ORDER = 12
 GROUP = "lamps"
@@ -26,193 +26,82 @@ LIGHTS = [
     {"kind": "fluorescent tubes", "emitters": ["light_tube"]},
     {"kind": "white LED lamp", "emitters": ["light_led"]},
 ]
-MOVES = [
-    (["person0_", "skin0"], "people", 0.12, 15, 18, 0.2),
-    (["person1_", "skin1"], "people", 0.12, 180, 19, 0.2),
-    (["person2_", "skin2"], "people", 0.12, 90, 19, 0.2),
-]
+MOVES = [(["person0_", "skin0"], "people", 0.12, 15, 20, 0.2)]
 REGIONS = {
     "wall": ["wall"],
-    "wood": ["top", "bench"],
+    "wood": ["top"],
     "food": ["soup", "loaf", "apple", "lemon", "tomato"],
-    "subject": ["person0_jumper", "person1_jumper", "person2_jumper"],
+    "subject": ["person0_smock", "person0_scarf", "person0_cap"],
     "skin": ["skin0"],
-    "skin_light": ["skin1"],
-    "skin_dark": ["skin2"],
-    "white": ["mug", "bowl", "person0_apron"],
+    "white": ["mug", "bowl"],
     "neutral": ["tray"],
     "shadow": [],
 }
+UNIT = "expression/units/caucasian/"
 
-LOAF = np.array([-0.9, 4.35, 2.1])
-CUP = np.array([2.15, 5.15, 2.2])
-COOK_AT, GUEST_AT = (-3.0, 0.0, -0.7), (3.1, -0.3, -0.9)
+LOAF = np.array([1.55, 4.35, 2.5])
 
-COOK = Person(
-    seed=61,
-    sex="female",
-    ancestry={"caucasian": 0.4, "african": 0.3, "asian": 0.3},
-    age=0.55,
-    yaw=24,
-    pitch=4,
-    roll=-6,
-    bends=rig.leaning(8, 0, 4),
-    holds={
-        "R": rig.Hold(
-            rig.within(COOK_AT, 18, LOAF + [-0.75, 0.20, 0.1]),
-            palm=(0.85, -0.5, 0.1),
-            fingers=(0.3, -0.3, 0.9),
-            grip=34,
-        ),
-        "L": rig.Hold(
-            rig.within(COOK_AT, 18, LOAF + [0.75, 0.20, 0.1]),
-            palm=(-0.85, -0.5, 0.1),
-            fingers=(-0.3, -0.3, 0.9),
-            grip=34,
-        ),
-    },
-    bare="forearms",
-    garment="rolled shirt",
-    jumper=(0.36, 0.07, 0.05),
-    apron={"rgb": (0.55, 0.53, 0.48)},
-    vellus=900,
-    targets=[
-        ("head/head-round", 0.35),
-        ("head/head-fat-incr", 0.15),
-        ("nose/nose-volume-incr", 0.1),
-        ("mouth/mouth-scale-horiz-incr", 0.2),
-        ("mouth/mouth-laugh-lines-in", 0.35),
-        ("eyes/l-eye-bag-incr", 0.3),
-        ("eyes/r-eye-bag-incr", 0.3),
-        ("eyes/l-eye-height2-incr", 0.35),
-        ("eyes/r-eye-height2-incr", 0.35),
-        *smile(0.75, 0.3),
-        *uneven(1.0),
-    ],
-    melanin=(0.05, 0.26),
-    melanin_slope=2.1,
-    freckles=60,
-    moles=5,
-    wrinkles=0.5,
-    lip_blood=0.5,
-    brow_hairs=430,
-    brow_colour=(0.05, 0.04, 0.033),
-    lash_colour=(0.02, 0.015, 0.012),
-    hair="tied",
-    tail="bun",
-    hairs=36000,
-    hair_thick=1.4,
-    grey=0.35,
-    eumelanin=1.2,
-    pheomelanin=0.15,
-    parting=0.3,
-    iris=((0.07, 0.045, 0.02), (0.05, 0.025, 0.008)),
-    at=COOK_AT,
-    facing=18,
-)
-
-GUEST = Person(
-    seed=67,
+DINER = Person(
+    seed=23,
     sex="male",
-    ancestry={"caucasian": 1.0},
-    age=0.4,
-    yaw=-26,
-    pitch=2,
-    roll=5,
-    bends=rig.leaning(5, 0, -5),
-    holds={
-        "R": rig.Hold(
-            rig.within(GUEST_AT, -20, CUP),
-            along=(0.05, 1, 0.05),
-            palm=(0.75, 0, -0.2),
-            grip=(40, 42, 44, 46),
-            thumb=24,
-        ),
-        "L": rig.Hold(
-            rig.within(GUEST_AT, -20, (4.4, 4.15, 2.6)),
-            palm=(0, -1, 0),
-            fingers=(-0.7, 0, 0.7),
-            grip=16,
-        ),
+    ancestry={"african": 0.45, "caucasian": 0.35, "asian": 0.2},
+    age=0.55,
+    at=(-1.55, 0.75, -1.0),
+    facing=10,
+    yaw=8,
+    pitch=15,
+    roll=-3,
+    gaze=(0.3, -1.5),
+    bends={
+        "upperarm01.L": (-10, 0, -42),
+        "upperarm01.R": (-10, 0, 42),
+        **rig.leaning(7, 0, 2),
     },
-    bare="hands",
-    garment="jersey",
-    jumper=(0.07, 0.12, 0.16),
-    targets=[
-        ("head/head-rectangular", 0.25),
-        ("nose/nose-hump-incr", 0.25),
-        ("nose/nose-volume-incr", 0.1),
-        ("eyes/l-eye-height2-incr", 0.35),
-        ("eyes/r-eye-height2-incr", 0.35),
-        ("ears/l-ear-rot-forward", 0.2),
-        *smile(0.5, 0.3),
-        *uneven(1.2),
-    ],
-    melanin=(0.008, 0.09),
-    redness=1.3,
-    freckles=240,
-    moles=4,
-    wrinkles=0.25,
-    lip_blood=0.42,
-    lip_melanin=0.06,
-    brow_width=1.1,
-    brow_hairs=480,
-    brow_colour=(0.10, 0.055, 0.028),
-    lash_colour=(0.06, 0.04, 0.03),
-    beard_hairs=13000,
-    beard_length=0.07,
-    hair="swept",
-    hairs=24000,
-    hair_length=0.45,
-    receding=0.05,
-    eumelanin=0.5,
-    pheomelanin=0.7,
-    iris=((0.08, 0.13, 0.12), (0.08, 0.07, 0.03)),
-    wears=[("glasses", {"rgb": (0.20, 0.15, 0.08), "thick": 0.016})],
-    at=GUEST_AT,
-    facing=-20,
-)
-
-GIRL = Person(
-    seed=71,
-    sex="female",
-    ancestry={"african": 0.8, "caucasian": 0.2},
-    age=0.0,
-    yaw=-16,
-    pitch=0,
-    roll=-4,
-    garment="jersey",
-    bare="hands",
-    jumper=(0.55, 0.36, 0.05),
+    bare="shoulders",
+    neckline=4.2,
     targets=[
         ("head/head-oval", 0.3),
-        ("mouth/mouth-upperlip-volume-incr", 0.2),
-        ("eyes/l-eye-height2-incr", 0.35),
-        ("eyes/r-eye-height2-incr", 0.35),
-        *laugh(0.7),
-        *uneven(0.9),
+        ("head/head-age-incr", 0.2),
+        ("nose/nose-hump-incr", 0.15),
+        ("cheek/l-cheek-bones-incr", 0.3),
+        ("cheek/r-cheek-bones-incr", 0.35),
+        ("eyes/l-eye-bag-incr", 0.35),
+        ("eyes/r-eye-bag-incr", 0.3),
+        ("mouth/mouth-laugh-lines-in", 0.25),
+        ("mouth/mouth-lowerlip-middle-up", 0.3),
+        (UNIT + "eye-left-closure", 0.30),
+        (UNIT + "eye-right-closure", 0.30),
+        (UNIT + "mouth-corner-puller", 0.08),
+        *uneven(1.1),
     ],
-    teeth=True,
-    melanin=(0.16, 0.50),
-    melanin_slope=1.7,
-    freckles=20,
-    lip_blood=0.7,
-    lip_melanin=0.04,
-    under_eye=0.4,
-    brow_width=0.8,
-    brow_hairs=420,
-    brow_colour=(0.014, 0.011, 0.010),
-    lash_colour=(0.01, 0.008, 0.007),
+    melanin=(0.055, 0.20),
+    melanin_slope=1.85,
+    redness=0.9,
+    lip_blood=0.30,
+    lip_melanin=0.14,
+    freckles=50,
+    roughness=0.50,
+    oil=0.12,
+    coat=0.01,
+    pores=0.0021,
+    wrinkles=0.6,
     vellus=0,
-    hair="curls",
-    hairs=22000,
-    hair_length=0.42,
-    eumelanin=2.0,
+    brow_hairs=440,
+    brow_colour=(0.05, 0.045, 0.04),
+    lash_colour=(0.01, 0.008, 0.007),
+    lashes=0.8,
+    beard_hairs=12000,
+    beard_length=0.045,
+    grey=0.55,
+    hair="cropped",
+    hairs=9000,
+    hair_length=0.05,
+    eumelanin=1.6,
     pheomelanin=0.0,
-    iris=((0.045, 0.025, 0.013), (0.02, 0.01, 0.004)),
-    sclera=(0.55, 0.50, 0.46),
-    at=(0.55, -0.75, -4.6),
-    facing=-8,
+    iris=((0.045, 0.024, 0.012), (0.03, 0.014, 0.005)),
+    sclera=(0.38, 0.33, 0.28),
+    cap=(0.045, 0.065, 0.085),
+    drapes=(smock((0.20, 0.055, 0.03), 7, 0.12), scarf((0.20, 0.20, 0.20), 19)),
 )
 
 
@@ -241,10 +130,10 @@ def lamp(name, strength):
 
 def view():
     return {
-        "eye": np.array([0.1, 7.0, 18.5]),
-        "target": np.array([0.15, 5.35, 0.0]),
-        "fov": 28.0,
-        "aperture": 0.08,
+        "eye": np.array([0.5, 7.2, 19.5]),
+        "target": np.array([0.15, 5.75, 0.0]),
+        "fov": 27.0,
+        "aperture": 0.11,
         "depth": 8,
         "keep": 0.02,
     }
@@ -264,7 +153,7 @@ def bowl():
     return lathe(rounded(outer + inner), 96)
 
 
-def table(frame, scene):
+def table(scene):
     """The near table: planks, mugs, bowls of soup, a loaf, fruit on a steel tray, a cloth."""
     rng = np.random.default_rng(5)
     planks = Boards(26, 1.6, 0.3, 820, kinds=4, tint=(0.42, 0.29, 0.17), weather=0.15)
@@ -272,7 +161,7 @@ def table(frame, scene):
         planks.lay(lambda shape, at=k: place(shape, (0, 3.45, 9.5 - 1.64 * at), (-90, 0, 0)), rng)
     planks.into(scene, "top")
     high = 3.77
-    places = ((-3.2, high, 4.4), (3.4, high, 4.2))
+    places = ((-1.35, high, 4.7), (4.3, high, 3.4))
     bowls = [place(bowl(), at) for at in places]
     glaze = surface(colour(0.72, 0.71, 0.68), 0.12, 0.55, clearcoat=0.3, clearcoat_gloss=0.95)
     scene["bowl"] = mesh(join(bowls), both_sides(glaze), "bowl")
@@ -297,28 +186,24 @@ def table(frame, scene):
         96,
     )
     scene["tray"] = mesh(
-        place(tray, (0.35, high, 4.5)),
+        place(tray, (2.3, high, 4.9)),
         both_sides(surface({"type": "uniform", "value": 0.45}, 0.35, 0.5, metallic=0.2)),
         "tray",
     )
     fruit = [
-        ("apple", apple(7), (-0.25, 4.3), (-10, 20, 8), 0.42),
-        ("lemon", lemon(4), (0.95, 4.95), (80, 20, 10), 0.34),
-        ("tomato", tomato(8), (0.75, 4.05), (-12, 40, 6), 0.40),
-        ("apple_b", apple(11), (0.3, 5.1), (14, 90, -12), 0.40),
+        ("apple", apple(7), (1.7, 4.7), (-10, 20, 8), 0.42),
+        ("lemon", lemon(4), (2.9, 5.35), (80, 20, 10), 0.34),
+        ("tomato", tomato(8), (2.7, 4.45), (-12, 40, 6), 0.40),
+        ("apple_b", apple(11), (2.25, 5.5), (14, 90, -12), 0.40),
     ]
     for name, parts, at, turn, size in fruit:
         low = place(parts[0][0], turn=turn, scale=size)[0][:, 1].min()
         for k, (shape, material) in enumerate(parts):
             made = place(shape, (at[0], high + 0.03 - low, at[1]), turn, size)
             scene[f"{name}{k}"] = mesh(made, material, f"{name}{k}")
-    for k, (x, z, turn) in enumerate(((-4.6, 3.6, 200),)):
-        for j, (shape, material) in enumerate(
-            mug(rim=((0.012, 0.022, 0.075), (0.12, 0.012, 0.01))[k], seed=3 + k)
-        ):
-            scene[f"mug{k}{j}"] = mesh(
-                place(shape, (x, high, z), (0, turn, 0), 0.95), material, f"mug{k}{j}"
-            )
+    for j, (shape, material) in enumerate(mug(rim=(0.012, 0.022, 0.075), seed=3)):
+        made = place(shape, (0.55, high, 3.2), (0, 215, 0), 0.95)
+        scene[f"mug{j}"] = mesh(made, material, f"mug{j}")
     v, f, uv = ball(1.0)
     loaf = v * (1 + 0.03 * fractal(v * 2, 4, 6))[:, None] * [1.35, 0.70, 0.66]
     loaf[:, 1] = np.maximum(loaf[:, 1], -0.30)
@@ -341,9 +226,8 @@ def table(frame, scene):
     )
 
 
-def hall(frame, scene):
-    """Cream walls with a green dado, dark windows, other tables and people, tubes under the
-    ceiling."""
+def hall(scene):
+    """Cream walls with a green dado, dark windows, other tables, tubes under the ceiling."""
     walls = []
     for w, h, d, at in (
         (70, 40, 1, (0, -9.4, -46)),
@@ -430,54 +314,6 @@ def hall(frame, scene):
     scene["pots"] = mesh(join(pots), both_sides(surface(colour(0.6, 0.58, 0.52), 0.3, 0.5)), "pots")
 
 
-SIT = {
-    "upperleg01.L": (-86, 8, -4),
-    "lowerleg01.L": (86, 0, 0),
-    "upperleg01.R": (-86, -8, 4),
-    "lowerleg01.R": (86, 0, 0),
-    "upperarm01.L": (-30, 0, -36),
-    "lowerarm01.L": (4, -50, 0),
-    "upperarm01.R": (-26, 0, 36),
-    "lowerarm01.R": (-4, 48, 0),
-    "spine03": (8, 0, 0),
-}
-
-
-def company(scene):
-    skins = ((0.05, 2.2), (0.30, 1.6), (0.03, 2.3), (0.12, 1.9), (0.06, 2.1), (0.2, 1.7))
-    coats = (
-        (0.06, 0.12, 0.20),
-        (0.45, 0.34, 0.08),
-        (0.33, 0.31, 0.28),
-        (0.28, 0.05, 0.05),
-        (0.10, 0.18, 0.10),
-        (0.2, 0.12, 0.07),
-    )
-    for k, (x, z, facing) in enumerate(
-        (
-            (-9.5, -12.2, 12),
-            (-4.0, -23.5, 170),
-            (4.6, -12.5, -10),
-            (9.8, -23.2, -160),
-            (-7.5, -39.5, 5),
-            (5.0, -39.8, -8),
-        )
-    ):
-        who = Figure(
-            70 + k,
-            (x, -9.2, z),
-            facing=facing,
-            sex="male" if k % 2 else "female",
-            age=0.15 + 0.1 * k,
-            bends=SIT,
-            melanin=skins[k][0],
-            slope=skins[k][1],
-            jacket=coats[k],
-            cap=coats[(k + 2) % 6] if k % 2 else None,
-        )
-        scene.update(figure(who, f"guest{k}"))
-
-
 def _square():
     """A panel 4.8 by 3.6 decimetres that looks down and to the left."""
     a, b = np.meshgrid(np.linspace(-1, 1, 4), np.linspace(-1, 1, 4), indexing="ij")
@@ -490,25 +326,15 @@ def _square():
 def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
-    frame = Frame(look["eye"], look["target"])
-    people = [
-        build(COOK, GUEST_AT + np.array([-0.3, 6.4, 0.8]), folder, "person0"),
-        build(GUEST, COOK_AT + np.array([0.4, 6.3, 1.0]), folder, "person1"),
-        build(GIRL, COOK_AT + np.array([0.6, 6.5, 0.8]), folder, "person2"),
-    ]
-    look["focus"] = people[0].eye[0]
-    look["plate"] = people[0].eye.mean(0) + [0.2, -0.12, 0]
+    people = [build(DINER, np.array([0.6, 4.2, 4.5]), folder, "person0")]  # at the bread
+    look["focus"] = people[0].eye[1]
+    look["plate"] = people[0].eye.mean(0) + [0.4, -0.35, 0]
     scene = {"type": "scene"}
-    hall(frame, scene)
-    table(frame, scene)
-    company(scene)
-    at, _, palm, _ = people[1].hands["R"]
-    for j, (shape, material) in enumerate(mug(rim=(0.12, 0.012, 0.01), seed=4)):
-        low = at + 0.32 * palm - [0, 0.45, 0]
-        scene[f"mug_held{j}"] = mesh(place(shape, low, (0, 160, 0), 0.95), material, f"mug_held{j}")
+    hall(scene)
+    table(scene)
     # The new lamp: an LED panel hung over the other half of the table, out of the frame.
     panel = place(lattice(_square(), flip=True), (9.5, 11.5, 5.5))
     scene["light_led"] = mesh(
         panel, {"type": "diffuse"}, "light_led", area_light(lamp("LED-B3", 6.5)), smooth=False
     )
-    return scene, people, look, (np.array([-1.6, 6.3, 3.0]), np.array([-0.35, 0.45, 1.0]))
+    return scene, people, look, (np.array([-1.4, 6.3, 1.2]), np.array([0.25, 0.3, 1.0]))

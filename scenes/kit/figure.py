@@ -1,5 +1,5 @@
-"""People seen whole at some distance: the base mesh posed by its skeleton, in jacket, trousers,
-boots and a cap.
+"""People seen whole at some distance: the base mesh posed by its skeleton, in a coat that fell on
+it, trousers, boots and a cap.
 
 Close faces are made by `person.py`; a figure's face carries no pores or lashes and suits about 120
 pixels at most.
@@ -9,8 +9,10 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from . import body, rig
+from . import body, fabric, rig
+from .draped import Garment, fallen
 from .noise import fractal, smoothstep
+from .patterns import Tee
 from .render import both_sides, colour, mesh, picture, surface
 from .shapes import rotation, sphere, vertex_normals
 from .spectra import as_spectrum, skin_reflectance
@@ -47,7 +49,9 @@ class Figure:
     melanin: float = 0.06
     blood: float = 0.022
     slope: float = 2.2
-    jacket: tuple = (0.30, 0.08, 0.04)
+    coat: tuple = (0.30, 0.08, 0.04)
+    hem: float = -1.8  # of the coat, decimetres from the base mesh's middle
+    wind: tuple = (0.0, 0.0, 0.0)  # on the coat, in the figure's directions
     trousers: tuple = (0.05, 0.06, 0.09)
     boots: tuple = (0.025, 0.022, 0.02)
     cap: tuple | None = (0.10, 0.12, 0.14)
@@ -75,9 +79,10 @@ def _bends(who, still):
 
 
 def figure(who: Figure, name):
-    """Renderer's shapes by name: `name`_skin, _jacket, _trousers, _boots, _cap, _hair, _eye."""
+    """Renderer's shapes by name: `name`_skin, _coat, _trousers, _boots, _cap, _hair, _eye."""
     still = body.shaped(who.sex, who.ancestry, who.age, [])
-    ready = rig.posed(still, _bends(who, still))
+    bends = _bends(who, still)
+    ready = rig.posed(still, bends)
     low = ready[np.unique(body.base()[1]["body"])][:, 1].min()
     bones, weights = rig.skeleton()
     groups = body.base()[1]
@@ -125,18 +130,18 @@ def figure(who: Figure, name):
             rest * [3, 7, 3] + seed, 2, seed + 1
         )
 
-    upper = (still[tights][:, :, 1].mean(1) > waist - 1.2) | (arm[tights].mean(1) > 0.3)
     lower = still[tights][:, :, 1].mean(1) < waist + 0.4
-
-    def jacket_ease(rest, _hand, _foot, sleeve):
-        hem = smoothstep(waist - rest[:, 1], -1.0, 1.2) * (sleeve < 0.3)
-        throat = smoothstep(rest[:, 1], neck - 0.4, neck + 0.2) * (sleeve < 0.3)
-        return 0.16 + 0.10 * sleeve + 0.22 * hem + 0.10 * throat + folds(rest, 0.11, who.seed)
 
     def trouser_ease(rest, *_):
         return 0.13 + 0.10 * smoothstep(waist - rest[:, 1], 2, 8) + folds(rest, 0.10, who.seed + 3)
 
-    part("jacket", tights[upper], _cloth(who.jacket, who.seed), jacket_ease)
+    cut = Tee(
+        hem=who.hem, wide=2.7, sleeve=1.1, sleeve_end=0.98, neck_wide=0.62, slit=0, flare=0.12
+    )
+    coat = Garment("coat", cut, spacing=0.12, bending=8, over=0.08, wind=who.wind, seed=who.seed)
+    v, f, uv = fabric.shape(fallen(coat, still, bends), levels=1, crease=0.03, seed=who.seed)
+    woven = fabric.weave(who.coat, threads=24, melange=0.14, depth=0.012, seed=who.seed)
+    shapes[f"{name}_coat"] = mesh((stand(v), f, uv), woven, f"{name}_coat")
     part(
         "trousers",
         tights[lower & (arm[tights].mean(1) < 0.05)],
@@ -170,7 +175,7 @@ def figure(who: Figure, name):
             "cap",
             whole[high],
             _cloth(who.cap, who.seed + 2),
-            lambda rest, *_: 0.20 + 0.02 * np.sin(rest[:, 1] * 40),
+            lambda rest, *_: 0.13 + 0.015 * np.sin(rest[:, 1] * 40),
         )
     part("hair", whole[crown], both_sides(surface(colour(*who.hair), 0.45, 0.4)), fleece)
     for side, group in (("l", "helper-l-eye"), ("r", "helper-r-eye")):
