@@ -8,11 +8,10 @@ import numpy as np
 from .kit import rig
 from .kit.figure import Figure, figure
 from .kit.noise import fractal
-from .kit.person import Person, build, laugh, smile, uneven
 from .kit.props import Frame, ball
 from .kit.render import both_sides, colour, mesh, panorama_light, picture, surface
 from .kit.sea import sea, water, wet_ground
-from .kit.shapes import join, lattice, place, sphere, tube
+from .kit.shapes import join, lattice, place, tube
 from .kit.sky import clear_sky, sun, towards
 
 TITLE = "Kite beach"
@@ -27,9 +26,8 @@ NEUTRAL_WITHIN = 9.0
 LIGHTS = [{"kind": "sun", "emitters": ["light_sun"]}, {"kind": "sky", "emitters": ["light_sky"]}]
 MOVES = [
     (["kite_", "spars", "tails"], "kites", 3.5, 35, 60, 0.6),
-    (["person0_", "skin0", "spray"], "a running child", 3.2, 8, 61, 30),
-    (["person1_", "skin1", "winder", "wound"], "people", 0.3, 180, 72, 0.2),
-    (["person2_", "skin2"], "people", 0.2, 0, 77, 0.2),
+    (["child_"], "a running child", 3.2, 8, 92, 30),
+    (["flier_", "watching_"], "people", 0.3, 180, 112, 0.2),
     (["sea"], "water", 0.8, 180, 600, 30),
 ]
 REGIONS = {
@@ -39,9 +37,9 @@ REGIONS = {
     "red": ["kite_red"],
     "blue": ["kite_blue"],
     "yellow": ["kite_yellow"],
-    "skin": ["skin0"],
-    "skin_dark": ["skin1"],
-    "subject": ["person0_"],
+    "skin": ["child_skin"],
+    "skin_dark": ["flier_skin"],
+    "subject": ["child_"],
     "white": ["kite_white"],
     "neutral": ["stone"],
 }
@@ -55,6 +53,8 @@ def view():
         "target": np.array([0.0, 20.0, -80.0]),
         "fov": 54.0,
         "aperture": 0.02,
+        "focus": np.array([-2.0, 6.0, -92.0]),
+        "plate": np.array([-1.5, 6.0, -92.0]),
     }
 
 
@@ -221,180 +221,71 @@ def line(frame, hand, right, height, ahead):
     return tube(path, 0.035, 6)
 
 
-FLIER_AT, CHILD_AT, HELPER_AT = (-22.5, 0.0, -72.0), (-1.5, 0.0, -60.5), (17.0, 0.0, -77.0)
-FLIER = Person(
-    seed=91,
+PULL = {
+    "upperarm01.L": (-62, 0, -46),
+    "upperarm01.R": (-58, 0, 44),
+    "lowerarm01.L": (-20, 0, 0),
+    "lowerarm01.R": (-24, 0, 0),
+    "head": (-16, 0, 0),
+    **rig.leaning(-8),
+    "upperleg01.L": (-18, 0, -5),
+    "upperleg01.R": (8, 0, 5),
+    "lowerleg01.R": (12, 0, 0),
+}
+RUNNING = {
+    **rig.leaning(12),
+    "upperarm01.L": (-30, 0, -36),
+    "lowerarm01.L": (-40, 0, 0),
+    "upperarm01.R": (34, 0, 32),
+    "lowerarm01.R": (-40, 0, 0),
+    "upperleg01.R": (-46, 0, 2),
+    "lowerleg01.R": (56, 0, 0),
+    "upperleg01.L": (24, 0, -2),
+    "lowerleg01.L": (30, 0, 0),
+    "foot.L": (30, 0, 0),
+}
+FLIER = Figure(
+    20,
+    (-24.0, 0.0, -112.0),
+    facing=148,
     sex="male",
-    ancestry={"african": 0.85, "caucasian": 0.15},
-    age=0.3,
-    yaw=10,
-    pitch=-20,
-    roll=4,
-    bends={
-        **rig.leaning(-9, 0, 8),
-        "upperleg01.L": (-20, 0, -6),
-        "lowerleg01.L": (10, 0, 0),
-        "foot.L": (10, 0, 0),
-        "upperleg01.R": (6, 0, 6),
-        "lowerleg01.R": (14, 0, 0),
-        "foot.R": (-20, 0, 0),
-    },
-    holds={
-        "R": rig.Hold((-0.35, 4.6, 2.6), along=(0.3, 0.2, 1), grip=70),
-        "L": rig.Hold((0.45, 4.0, 2.2), along=(0.3, 0.2, 1), grip=70),
-    },
-    bare="paddling",
-    garment="rolled shirt",
-    trousers={"rgb": (0.13, 0.11, 0.08), "length": 0.62, "rolled": True},
-    jumper=(0.62, 0.60, 0.55),
-    targets=[
-        ("head/head-square", 0.3),
-        ("nose/nose-width3-incr", 0.3),
-        ("eyes/l-eye-height2-incr", 0.2),
-        ("eyes/r-eye-height2-incr", 0.2),
-        *laugh(0.6),
-        *uneven(1.0),
-    ],
-    teeth=True,
-    melanin=(0.20, 0.58),
-    melanin_slope=1.6,
-    freckles=10,
-    lip_blood=0.7,
-    lip_melanin=0.04,
-    vellus=0,
-    brow_colour=(0.014, 0.011, 0.010),
-    lash_colour=(0.01, 0.008, 0.007),
-    beard_hairs=11000,
-    beard_length=0.045,
-    hair="cropped",
-    hairs=15000,
-    hair_length=0.09,
-    eumelanin=2.2,
-    pheomelanin=0.0,
-    iris=((0.040, 0.022, 0.012), (0.02, 0.01, 0.004)),
-    sclera=(0.50, 0.44, 0.38),
-    at=FLIER_AT,
-    stands=True,
-    facing=62,
+    ancestry={"african": 0.9, "caucasian": 0.1},
+    bends=PULL,
+    melanin=0.20,
+    slope=1.7,
+    coat=(0.66, 0.64, 0.59),
+    hem=-0.7,
+    wind=(4, 1, 3),
+    trousers=(0.10, 0.085, 0.06),
+    boots=None,
+    cap=None,
 )
-CHILD = Person(
-    seed=94,
-    sex="female",
-    ancestry={"caucasian": 0.6, "asian": 0.4},
+CHILD = Figure(
+    94,
+    (-2.0, 0.0, -92.0),
+    facing=70,
     age=-0.85,
-    yaw=-26,
-    pitch=-14,
-    roll=-6,
-    bends={
-        **rig.ARMS_DOWN,
-        **rig.leaning(13, 0, -8),
-        "upperarm01.L": (-26, 0, -34),
-        "lowerarm01.L": (-40, 0, 0),
-        "upperarm01.R": (34, 0, 30),
-        "lowerarm01.R": (-44, 0, 0),
-        "upperleg01.R": (-52, 0, 2),
-        "lowerleg01.R": (58, 0, 0),
-        "upperleg01.L": (26, 0, -2),
-        "lowerleg01.L": (30, 0, 0),
-        "foot.L": (34, 0, 0),
-    },
-    bare="paddling",
-    garment="rolled jersey",
-    trousers={"rgb": (0.06, 0.085, 0.14), "length": 0.58, "rolled": True},
-    jumper=(0.66, 0.42, 0.03),
-    targets=[("head/head-round", 0.2), *smile(0.85, 0.6), *uneven(0.8)],
-    melanin=(0.016, 0.12),
-    redness=1.25,
-    freckles=220,
-    lip_blood=0.55,
-    under_eye=0.3,
-    brow_width=0.7,
-    brow_hairs=330,
-    brow_colour=(0.05, 0.03, 0.018),
-    lash_colour=(0.02, 0.014, 0.010),
-    hair="tied",
-    tail="plaits",
-    hairs=22000,
-    wind=(-0.8, 0.2, 0.0),
-    eumelanin=0.8,
-    pheomelanin=0.5,
-    iris=((0.07, 0.04, 0.02), (0.04, 0.02, 0.008)),
-    sclera=(0.60, 0.56, 0.52),
-    at=CHILD_AT,
-    stands=True,
-    facing=66,
+    bends=RUNNING,
+    melanin=0.016,
+    coat=(0.62, 0.38, 0.03),
+    hem=-0.4,
+    wind=(-5, 0, -4),
+    trousers=(0.05, 0.075, 0.12),
+    boots=None,
+    cap=None,
+    hair=(0.05, 0.03, 0.02),
 )
-HELPER = Person(
-    seed=97,
-    sex="female",
-    ancestry={"caucasian": 0.9, "african": 0.1},
-    age=0.45,
-    yaw=-14,
-    pitch=-6,
-    roll=3,
-    bends={
-        **rig.leaning(-2, 0, 0),
-        "upperleg01.L": (-7, 0, -5),
-        "upperleg01.R": (4, 0, 5),
-    },
-    holds={
-        "R": rig.Hold(
-            (-0.95, 7.2, 1.9), palm=(0.15, -1, -0.25), fingers=(0.85, 0.1, 0.45), grip=14, elbow=1.4
-        ),
-        "L": rig.Hold((1.9, 0.9, 0.9), palm=(-1, 0, 0), fingers=(0, -1, 0.2), grip=30),
-    },
-    bare="paddling",
-    garment="rolled smock",
-    trousers={"rgb": (0.36, 0.33, 0.27), "length": 0.75, "rolled": True},
-    jumper=(0.06, 0.17, 0.20),
-    targets=[("head/head-oval", 0.3), *smile(0.6, 0.6), *uneven(1.0)],
-    melanin=(0.014, 0.13),
-    redness=1.2,
-    freckles=240,
-    brow_colour=(0.16, 0.10, 0.05),
-    hair="tied",
-    tail="tail",
-    hairs=20000,
-    eumelanin=0.25,
-    pheomelanin=0.6,
-    iris=((0.09, 0.12, 0.13), (0.08, 0.07, 0.03)),
-    at=HELPER_AT,
-    stands=True,
-    facing=-28,
+WATCHING = Figure(
+    97,
+    (27.0, 0.0, -150.0),
+    facing=200,
+    melanin=0.02,
+    coat=(0.045, 0.13, 0.15),
+    hem=-5.0,
+    wind=(7, 0, 2),
+    trousers=(0.30, 0.27, 0.22),
+    cap=(0.55, 0.52, 0.45),
 )
-
-
-PULL = {"upperarm01.L": (-62, 0, -46), "upperarm01.R": (-58, 0, 44), "head": (-16, 0, 0)}
-
-
-def winder(scene, flier):
-    """The stick that the line is wound on, in both hands."""
-    (a, *_), (b, *_) = flier.hands["R"], flier.hands["L"]
-    ahead = (a - b) / np.linalg.norm(a - b)
-    wood = surface(colour(0.30, 0.18, 0.09), 0.5, 0.4)
-    stick = tube(np.array([b - 0.7 * ahead, (a + b) / 2, a + 0.7 * ahead]), 0.11, 12)
-    thread = tube(
-        np.array([b + 0.35 * ahead, (a + b) / 2, a - 0.35 * ahead]), [0.16, 0.24, 0.16], 16
-    )
-    scene["winder"] = mesh(stick, wood, "winder")
-    scene["wound"] = mesh(thread, surface(colour(0.7, 0.68, 0.6), 0.8, 0.2), "wound")
-
-
-def spray(scene):
-    """Drops that feet throw up out of a film of water, and the rings they leave in it."""
-    rng = np.random.default_rng(17)
-    v, f, uv = sphere(12, 8)
-    drops = []
-    for _ in range(260):
-        t, out = rng.uniform(0, 1) ** 0.7, rng.uniform(-1, 1)
-        at = np.array(CHILD_AT) + [
-            -2.6 + 3.4 * t * np.sign(out) * rng.uniform(0.3, 1),
-            0.15 + 3.0 * t * (1 - 0.55 * t) * rng.uniform(0.15, 1),
-            1.4 * out,
-        ]
-        drops.append(place((v, f, uv), at, (0, 0, 0), 0.018 + 0.05 * rng.uniform(0, 1) ** 3))
-    water_drop = {"type": "dielectric", "int_ior": 1.333}
-    scene["spray"] = mesh(join(drops), water_drop, "spray")
 
 
 def ground(x, z):
@@ -405,7 +296,7 @@ def ground(x, z):
 
 
 def on_sand(who):
-    """The person with the feet on the ground, a little in it."""
+    """The figure with the feet on the ground, a little in it."""
     x, _, z = who.at
     return replace(who, at=(x, float(ground([x], [z])[0]) - 0.06, z))
 
@@ -416,7 +307,7 @@ def shore(frame, scene):
     x, z = np.meshgrid(np.linspace(-size / 2, size / 2, 500), np.linspace(-size + 40, 40, 500))
     y = ground(x, z)
     material = wet_ground(
-        (0.30, 0.235, 0.155), (0.105, 0.082, 0.056), size, 4, cell=30.0, share=0.10, pixels=2600
+        (0.30, 0.235, 0.155), (0.105, 0.082, 0.056), size, 4, cell=30.0, share=0.30, pixels=2600
     )
     scene["sand"] = mesh(lattice(np.stack([x, y, z], -1), flip=True), material, "sand")
     far = sea(330, 60000, 900, 0.5, 40, 8, 5, rows=500, columns=500, eye=EYE, finest=3.0)
@@ -441,24 +332,12 @@ def make(folder):
     look = view()
     frame = Frame(look["eye"], look["target"])
     scene = {"type": "scene"}
-    kite = frame.at(*FLOWN[0][:3])
-    people = [
-        build(on_sand(CHILD), look["eye"] + [-3.0, 0, 0], folder, "person0"),
-        build(on_sand(FLIER), kite, folder, "person1"),
-        build(on_sand(HELPER), np.array(CHILD_AT) + [0, 9.0, 0], folder, "person2"),
-    ]
-    look["focus"] = people[0].eye.mean(0)
-    look["plate"] = people[0].eye.mean(0) + [0.6, -1.2, 0]
+    for name, who in (("child", CHILD), ("flier", FLIER), ("watching", WATCHING)):
+        scene.update(figure(on_sand(who), name))
     shore(frame, scene)
     kites(frame, scene)
-    spray(scene)
-    winder(scene, people[1])
-    far = Figure(20, tuple(frame.at(40, -0.35, 190)), facing=0, bends=PULL, coat=(0.3, 0.05, 0.05))
-    scene.update(figure(far, "far"))
-    strings = [
-        line(frame, people[1].hands["R"][0], *FLOWN[0][:3]),
-        line(frame, frame.at(40, 15, 188), 33, 53, 105),
-    ]
+    hand = np.array(FLIER.at) + [1.6, 12.6, -4.6]  # before his chest, out of sight
+    strings = [line(frame, hand, *FLOWN[0][:3])]
     scene["lines"] = mesh(
         join(strings), both_sides(surface(colour(0.7, 0.68, 0.6), 0.7, 0.3)), "lines"
     )
@@ -466,7 +345,7 @@ def make(folder):
     scene["light_sun"] = sun(look["eye"], SUN_BEARING, SUN_RISE)
     return (
         scene,
-        people,
+        [],
         look,
         (frame.at(-24, 13, 60), -frame.ahead + 0.8 * towards(SUN_BEARING, SUN_RISE)),
     )

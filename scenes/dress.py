@@ -115,7 +115,7 @@ def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
     frame = Frame(look["eye"], look["target"])
-    person = build(WAITING, np.array([8.0, 14, -60]), folder, "person0")
+    person = build(WAITING, None, folder, "person0")
     look["focus"] = np.array([0.0, 12.5, 0.8])
     scene = {"type": "scene"}
     for k, (stones, lime) in enumerate(blocks(60, 9.0, 5)):

@@ -271,7 +271,7 @@ def make(folder):
     frame = Frame(look["eye"], look["target"])
     scene = {"type": "scene"}
     ground(scene)
-    person = build(GARDENER, np.array([-1.0, 2.0, -14.0]), folder, "person0")
+    person = build(GARDENER, None, folder, "person0")
     beds(scene)
     behind(frame, scene)
     bough(scene, person.eye.mean(0))

@@ -288,7 +288,7 @@ def panel(at, towards, wide, high):
 def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
-    people = [build(LAST, np.array([6.0, 18.0, -60.0]), folder, "person0")]
+    people = [build(LAST, None, folder, "person0")]
     scene = {"type": "scene"}
     paving(scene)
     street(scene)

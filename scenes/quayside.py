@@ -197,7 +197,7 @@ def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
     frame = Frame(look["eye"], look["target"])
-    person = build(WAITING, np.array([-26.0, 8.5, 14.0]), folder, "person0")
+    person = build(WAITING, None, folder, "person0")
     look["focus"] = person.eye[np.argmin([np.linalg.norm(e - look["eye"]) for e in person.eye])]
     scene = {"type": "scene"}
     harbour(frame, scene)

@@ -326,7 +326,7 @@ def _square():
 def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
-    people = [build(DINER, np.array([0.6, 4.2, 4.5]), folder, "person0")]  # at the bread
+    people = [build(DINER, None, folder, "person0")]
     look["focus"] = people[0].eye[1]
     look["plate"] = people[0].eye.mean(0) + [0.4, -0.35, 0]
     scene = {"type": "scene"}

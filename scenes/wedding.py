@@ -343,7 +343,7 @@ def loft(scene):
 def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
-    people = [build(BRIDE, np.array([0.4, 4.9, 3.2]), folder, "person0")]  # at the flames
+    people = [build(BRIDE, None, folder, "person0")]
     look["focus"] = people[0].eye[1]
     look["plate"] = people[0].eye.mean(0) + [0.3, -0.35, 0]
     scene = {"type": "scene"}

@@ -53,7 +53,7 @@ class Figure:
     hem: float = -1.8  # of the coat, decimetres from the base mesh's middle
     wind: tuple = (0.0, 0.0, 0.0)  # on the coat, in the figure's directions
     trousers: tuple = (0.05, 0.06, 0.09)
-    boots: tuple = (0.025, 0.022, 0.02)
+    boots: tuple | None = (0.025, 0.022, 0.02)
     cap: tuple | None = (0.10, 0.12, 0.14)
     hair: tuple = (0.03, 0.02, 0.015)
 
@@ -117,13 +117,17 @@ def figure(who: Figure, name):
     whole, tights = groups["body"], groups["helper-tights"]
     waist = float(rig.joint(still, {"strategy": "CUBE", "cube_name": "joint-spine-3"})[1]) - 1.5
     neck = float(rig.joint(still, {"strategy": "CUBE", "cube_name": "joint-neck"})[1])
+    ankle = rig.joints(still)["foot.L"][1] + 1.4  # where rolled trousers end
     skin = both_sides(
         surface(as_spectrum(skin_reflectance(who.melanin, who.blood, who.slope)), 0.42, 0.4)
     )
     bare = (still[whole][:, :, 1] > neck - 0.55).all(1) & (np.abs(still[whole][:, :, 0]) < 1.3).all(
         1
     )
-    part("skin", whole[bare | (hand[whole] > 0.4).all(1)], skin, levels=3)
+    bare |= (hand[whole] > 0.4).all(1)
+    if who.boots is None:
+        bare |= (still[whole][:, :, 1] < ankle).all(1)
+    part("skin", whole[bare], skin, levels=3)
 
     def folds(rest, size, seed):
         return size * fractal(rest * [1.2, 2.4, 1.2] + seed, 3, seed) + 0.5 * size * fractal(
@@ -131,30 +135,26 @@ def figure(who: Figure, name):
         )
 
     lower = still[tights][:, :, 1].mean(1) < waist + 0.4
+    if who.boots is None:
+        lower &= still[tights][:, :, 1].mean(1) > ankle - 0.3
 
     def trouser_ease(rest, *_):
         return 0.13 + 0.10 * smoothstep(waist - rest[:, 1], 2, 8) + folds(rest, 0.10, who.seed + 3)
 
-    cut = Tee(
-        hem=who.hem, wide=2.7, sleeve=1.1, sleeve_end=0.98, neck_wide=0.62, slit=0, flare=0.12
-    )
-    coat = Garment("coat", cut, spacing=0.12, bending=8, over=0.08, wind=who.wind, seed=who.seed)
-    v, f, uv = fabric.shape(fallen(coat, still, bends), levels=1, crease=0.03, seed=who.seed)
-    woven = fabric.weave(who.coat, threads=24, melange=0.14, depth=0.012, seed=who.seed)
-    shapes[f"{name}_coat"] = mesh((stand(v), f, uv), woven, f"{name}_coat")
+    shapes[f"{name}_coat"] = _coat(who, still, bends, stand, f"{name}_coat")
     part(
         "trousers",
         tights[lower & (arm[tights].mean(1) < 0.05)],
         _cloth(who.trousers, who.seed + 1),
         trouser_ease,
     )
-    leather = both_sides(surface(colour(*who.boots), 0.45, 0.5))
-    part(
-        "boots",
-        whole[(foot[whole] > 0.15).all(1)],
-        leather,
-        lambda rest, *_: np.full(len(rest), 0.10),
-    )
+    if who.boots:
+        part(
+            "boots",
+            whole[(foot[whole] > 0.15).all(1)],
+            both_sides(surface(colour(*who.boots), 0.45, 0.5)),
+            lambda rest, *_: np.full(len(rest), 0.10),
+        )
     middle = body.eyes(still).mean(0)
     x, y, z = (still - middle + [0, 6.65, 1.3]).T
     line = np.interp(
@@ -178,6 +178,23 @@ def figure(who: Figure, name):
             lambda rest, *_: 0.13 + 0.015 * np.sin(rest[:, 1] * 40),
         )
     part("hair", whole[crown], both_sides(surface(colour(*who.hair), 0.45, 0.4)), fleece)
+    return shapes | _eyes(ready, stand, name)
+
+
+def _coat(who, still, bends, stand, name):
+    """The coat as it fell on the pose."""
+    cut = Tee(
+        hem=who.hem, wide=2.7, sleeve=1.1, sleeve_end=0.98, neck_wide=0.62, slit=0, flare=0.12
+    )
+    coat = Garment("coat", cut, spacing=0.12, bending=8, over=0.08, wind=who.wind, seed=who.seed)
+    v, f, uv = fabric.shape(fallen(coat, still, bends), levels=1, crease=0.03, seed=who.seed)
+    woven = fabric.weave(who.coat, threads=24, melange=0.14, depth=0.012, seed=who.seed)
+    return mesh((stand(v), f, uv), woven, name)
+
+
+def _eyes(ready, stand, name):
+    """Eyes of a body as it is posed, looking ahead."""
+    groups, shapes = body.base()[1], {}
     for side, group in (("l", "helper-l-eye"), ("r", "helper-r-eye")):
         ball = ready[np.unique(groups[group])]
         at, radius = (ball.max(0) + ball.min(0)) / 2, np.ptp(ball, axis=0).min() / 2

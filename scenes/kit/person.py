@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from . import body, eyes, fabric, garments, hair, legs, rig, worn
+from . import body, closed, eyes, fabric, garments, hair, legs, rig, worn
 from .clothes import Wearer, fuzz, wool
 from .draped import Garment, fallen
 from .render import mesh
@@ -152,7 +152,8 @@ class Made:
 
 
 def build(who: Person, eye_point, folder, name="person") -> Made:
-    """Make the shapes of `who`, looking towards `eye_point` (3,); curve files go to `folder`.
+    """Make the shapes of `who`, looking towards `eye_point` (3,), or straight ahead where that
+    is None; curve files go to `folder`.
 
     The person stands with the ground point below the neck, or with `stands` the lower foot, at
     `who.at`, the chest turned by `who.facing` degrees from +z towards +x.
@@ -194,11 +195,13 @@ def build(who: Person, eye_point, folder, name="person") -> Made:
             "bsdf": material,
         }
 
-    gaze = (np.asarray(eye_point, float) - np.asarray(who.at)) @ turned + [
-        who.gaze[0],
-        who.gaze[1],
-        0,
-    ]
+    middle = pose.head(body.eyes(whole)).mean(0)
+    ahead = np.subtract(*pose.head(np.array([[0.0, 0, 1], [0, 0, 0]])))
+    gaze = middle + 10 * ahead
+    if eye_point is not None:
+        gaze = (np.asarray(eye_point, float) - np.asarray(who.at)) @ turned
+    gaze = gaze + [*who.gaze, 0]
+    closed.check(name, whole, ahead, gaze - middle)
     eyes.eyes(face, gaze, add, strands)
     if who.teeth:
         eyes.teeth(face, add)

@@ -1,5 +1,5 @@
-"""Under the awning: three heads in open shade, each another skin, a wide sky in front and a sunlit
-wall beside them."""
+"""Under the pines: three heads in open shade, each another skin, a clearing beside them and the
+wood out of focus behind."""
 
 import numpy as np
 
@@ -7,19 +7,19 @@ from .kit import assets, rig
 from .kit.outfits import scarf, smock
 from .kit.person import Person, build, uneven
 from .kit.props import Frame, flat
-from .kit.render import area_light, both_sides, colour, panorama_light
+from .kit.render import area_light, colour, panorama_light
 from .kit.spectra import as_spectrum, daylight, daylight_rgb
 
-TITLE = "Under the awning"
+TITLE = "Under the pines"
 STORY = "Three of the crew out of the sun for a minute, and nobody has said yet what comes next."
 ORDER = 5
 GROUP = "shade"
 GOOD_FOR = ["style", "colour", "shift_amber", "shift_green", "saturation"]
 EV100 = 10.6
-MADE_OF = ["venice", "anny"]
+MADE_OF = ["forest", "anny"]
 LIGHTS = [
-    {"kind": "open sky", "emitters": ["light_sky", "light_env"]},
-    {"kind": "sunlit wall", "emitters": ["light_wall"]},
+    {"kind": "the wood all round", "emitters": ["light_env"]},
+    {"kind": "sky over a clearing", "emitters": ["light_sky"]},
 ]
 MOVES = [(["person", "skin"], "people", 0.1, 10, 17, 0.2)]
 REGIONS = {
@@ -39,7 +39,7 @@ MEDIUM = Person(
     ancestry={"asian": 0.45, "caucasian": 0.35, "african": 0.2},
     age=0.40,
     at=(0, 0, 0),
-    yaw=14,
+    yaw=8,
     pitch=2,
     roll=-3,
     bends={"upperarm01.L": (0, 0, -43), "upperarm01.R": (0, 0, 41), **rig.leaning(3)},
@@ -99,12 +99,12 @@ LIGHT = Person(
     sex="female",
     ancestry={"caucasian": 0.9, "asian": 0.1},
     age=0.30,
-    at=(3.0, -0.35, -2.0),
+    at=(3.5, -0.35, -4.4),
     facing=-14,
     yaw=6,
     pitch=6,
     roll=3,
-    gaze=(0.5, -3.0),
+    gaze=(0.3, -1.2),
     bends={"upperarm01.L": (0, 0, -43), "upperarm01.R": (0, 0, 42), **rig.leaning(2)},
     bare="shoulders",
     neckline=4.2,
@@ -143,7 +143,7 @@ DEEP = Person(
     sex="male",
     ancestry={"african": 1.0},
     age=0.22,
-    at=(-3.3, 0.2, -2.2),
+    at=(-3.9, 0.2, -4.8),
     facing=20,
     yaw=8,
     pitch=1,
@@ -196,7 +196,7 @@ def view():
         "eye": target + TO_CAMERA * 19,
         "target": target,
         "fov": 25.0,
-        "aperture": 0.075,
+        "aperture": 0.15,
         "keep": 0.05,
     }
 
@@ -206,20 +206,17 @@ def make(folder):
     look = view()
     frame = Frame(look["eye"], look["target"])
     people = [
-        build(w, look["eye"], folder, f"person{k}") for k, w in enumerate((MEDIUM, LIGHT, DEEP))
+        build(who, where, folder, f"person{k}")
+        for k, (who, where) in enumerate(
+            ((MEDIUM, look["eye"]), (LIGHT, None), (DEEP, look["eye"]))
+        )
     ]
     near = people[0].eye
     look["focus"] = near[np.argmin(np.linalg.norm(near - look["eye"], axis=1))] + TO_CAMERA * 0.1
     scene = {"type": "scene"}
-    env = assets.toned(assets.panorama("venice"), daylight_rgb(6400))
-    scene["light_env"] = panorama_light(env, 0.55, 60)
-    sky = area_light(as_spectrum(daylight(7000) * 3.0))
+    env = assets.toned(assets.panorama("forest"), daylight_rgb(5900))
+    scene["light_env"] = panorama_light(env, 1.0, 20)
+    sky = area_light(as_spectrum(daylight(6800) * 3.0))
     black = {"type": "diffuse", "reflectance": colour(0, 0, 0)}
     scene["light_sky"] = flat(frame, -26, 9, -4, (34, 26), "right", black, "light_sky", sky)
-    wall = area_light(as_spectrum(daylight(4700) * 1.1))
-    scene["light_wall"] = flat(frame, 24, 2, 6, (26, 14), "left", black, "light_wall", wall)
-    canvas = both_sides({"type": "diffuse", "reflectance": colour(0.25, 0.22, 0.18)})
-    scene["awning"] = flat(frame, 0, 10.8, 22, (60, 24), "down", canvas, "awning")
-    ground = both_sides({"type": "diffuse", "reflectance": colour(0.20, 0.18, 0.16)})
-    scene["ground"] = flat(frame, 0, -16, 20, (200, 200), "up", ground, "ground")
     return scene, people, look, (np.array([0, 6.4, 2.6]), TO_CAMERA + [-0.35, 0.1, 0.1])
