@@ -121,13 +121,7 @@ def figure(who: Figure, name):
     skin = both_sides(
         surface(as_spectrum(skin_reflectance(who.melanin, who.blood, who.slope)), 0.42, 0.4)
     )
-    bare = (still[whole][:, :, 1] > neck - 0.55).all(1) & (np.abs(still[whole][:, :, 0]) < 1.3).all(
-        1
-    )
-    bare |= (hand[whole] > 0.4).all(1)
-    if who.boots is None:
-        bare |= (still[whole][:, :, 1] < ankle).all(1)
-    part("skin", whole[bare], skin, levels=3)
+    part("skin", whole[_bare(who, still, hand, neck, ankle)], skin, levels=3)
 
     def folds(rest, size, seed):
         return size * fractal(rest * [1.2, 2.4, 1.2] + seed, 3, seed) + 0.5 * size * fractal(
@@ -179,6 +173,15 @@ def figure(who: Figure, name):
         )
     part("hair", whole[crown], both_sides(surface(colour(*who.hair), 0.45, 0.4)), fleece)
     return shapes | _eyes(ready, stand, name)
+
+
+def _bare(who, still, hand, neck, ankle):
+    """Which faces of the body show skin: head, hands, and feet without boots."""
+    whole = body.base()[1]["body"]
+    at = still[whole]
+    head = (at[:, :, 1] > neck - 0.55).all(1) & (np.abs(at[:, :, 0]) < 1.3).all(1)
+    foot = (at[:, :, 1] < ankle).all(1) & (who.boots is None)
+    return head | foot | (hand[whole] > 0.4).all(1)
 
 
 def _coat(who, still, bends, stand, name):
