@@ -97,7 +97,7 @@ WAITING = Person(
             {"crease": 0.016},
         ),
     ),
-    wears=[(straw(brim=1.05), {})],
+    wears=[straw(brim=1.05)],
 )
 
 

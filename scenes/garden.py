@@ -96,7 +96,7 @@ GARDENER = Person(
             {"crease": 0.022, "seed": 9},
         ),
     ),
-    wears=[(straw(brim=0.85, band=(0.16, 0.03, 0.02), seed=6), {})],
+    wears=[straw(brim=0.85, band=(0.16, 0.03, 0.02), seed=6)],
 )
 
 

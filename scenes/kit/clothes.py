@@ -10,9 +10,8 @@ from scipy.ndimage import gaussian_filter, map_coordinates
 
 from .body import base, compact, subdivide, triangles
 from .noise import fractal
-from .render import both_sides, mi, picture, surface
 from .render import mesh as to_mesh
-from .shapes import lattice
+from .render import mi, surface
 from .strands import unit
 
 AROUND = 480
@@ -26,26 +25,6 @@ def wool(colour_rgb):
         sheen=0.7,
         sheen_tint=0.6,
     )
-
-
-def woven(rgb, seed, repeats):
-    """Plain-weave cloth with slubs and faded folds; `repeats` of the pattern across and down."""
-    h = w = 512
-    y, x = np.mgrid[0:h, 0:w]
-    weave = np.sin(x * np.pi / 4) * np.sin(y * np.pi / 4)
-    slub = 0.5 * fractal(np.stack([x / 64, y / 3.0], -1), 2, seed) + 0.5 * fractal(
-        np.stack([x / 3.0, y / 64], -1), 2, seed + 1
-    )
-    base = np.array(rgb) * (1 + 0.10 * weave + 0.14 * slub)[..., None]
-    cloth = surface(
-        picture(np.clip(base, 0.003, 0.9), scale=repeats), 0.9, 0.15, sheen=0.5, sheen_tint=0.5
-    )
-    return {
-        "type": "bumpmap",
-        "scale": 0.006,
-        "tex": picture(weave + 0.6 * slub, raw=True, scale=repeats),
-        "bsdf": cloth,
-    }
 
 
 def rib(stitch):
@@ -165,41 +144,6 @@ class Wearer:
             rounds.append(stitches(even, normal, j, rows, count))
         return rounds, even - 0.05 * normal
 
-    def smock(self, rgb, seed):
-        """A loose working smock of woven cloth with a placket: (shape, material)."""
-        even, normal, _ = self._trunk(0.03, 0.20, fold=0.10, seed=seed)
-        turn = np.arange(AROUND) / AROUND * 2 * np.pi + np.pi
-        run = np.arange(len(even))[:, None] * 0.03
-        gathers = (
-            0.030
-            * np.sin(26 * turn + 3 * np.sin(2 * turn + seed))
-            * np.exp(-(((run - 0.9) / 0.7) ** 2))
-            * (0.6 + 0.4 * np.sin(5 * turn))
-        )
-        placket = 0.030 * (np.abs(np.angle(np.exp(1j * turn))) < 0.085) * (run < 1.5)
-        placket = gaussian_filter(placket, (0.6, 0.6), mode=("nearest", "wrap"))
-        points = even + normal * (gathers + placket)[..., None]
-        closed = np.concatenate([points, points[:, :1]], 1)
-        return lattice(closed), both_sides(woven(rgb, seed, (46, 30)))
-
-    def stand_collar(self, top, rgb, seed):
-        """A soft standing collar, open at the throat: (shape, material)."""
-        shell, normal, _ = self._neck(top, 0.05, 4.95, count=60)
-        turn = np.arange(AROUND) / AROUND * 2 * np.pi + np.pi
-        front = np.exp(-((np.angle(np.exp(1j * turn)) / 0.34) ** 2))
-        down = np.linspace(0, 1, len(shell))[:, None]
-        shell = (
-            shell
-            + normal
-            * (0.05 + 0.03 * front * (1 - down) + 0.03 * np.sin(3 * turn + seed))[..., None]
-        )
-        shell[..., 1] -= 0.24 * front * (1 - down) ** 1.5
-        edge = shell[:1] + 0.035 * normal[:1]
-        folded = np.concatenate([edge + [0, -0.10, 0], edge, shell])
-        return lattice(np.concatenate([folded, folded[:, :1]], 1)), both_sides(
-            woven(rgb, seed, (30, 8))
-        )
-
     def collar(self, top, bulge=0.10, rows=17, bottom=4.95):
         """A ribbed collar from height `bottom` to `top`: a roll neck near 5.8, a crew neck near
         5.4."""
@@ -233,7 +177,7 @@ class Wearer:
 
     def cap(self, count=104):
         """A knitted cap with a turned-up ribbed cuff."""
-        centre, lean = np.array([0, 6.75, 0.50]), _lean(-16)
+        centre, lean = np.array([0, 6.75, 0.50]), _lean(-19)
         polar, turn = np.meshgrid(
             np.linspace(0.02, 2.02, 150), np.arange(360) / 360 * 2 * np.pi + np.pi, indexing="ij"
         )
@@ -249,8 +193,9 @@ class Wearer:
         r = gaussian_filter(
             np.minimum(np.nan_to_num(r, nan=1.0), 1.12), (5, 9), mode=("nearest", "wrap")
         )
-        r += 0.02 * np.exp(-((polar / 0.55) ** 2))
-        r += 0.05 * fractal(np.stack([np.sin(turn) * 1.5, np.cos(turn) * 1.5, polar * 2], -1), 2, 3)
+        r += 0.035 * fractal(
+            np.stack([np.sin(turn) * 1.5, np.cos(turn) * 1.5, polar * 2], -1), 2, 3
+        )
 
         def part(start, stop, lines, off):
             s, t = np.meshgrid(
@@ -269,9 +214,12 @@ class Wearer:
             points = self.pose.head(points.reshape(-1, 3)).reshape(points.shape)
             return points, _frame(points, points - points.mean((0, 1)))[0]
 
-        crown, crown_normal = part(0.05, 1.32, 90, lambda p: 0.075)
+        crown, crown_normal = part(0.05, 1.32, 90, lambda p: 0.05)
         cuff, cuff_normal = part(
-            1.14, 1.59, 40, lambda p: 0.115 + 0.03 * np.sin(np.clip((p - 1.14) / 0.5, 0, 1) * np.pi)
+            1.14,
+            1.59,
+            40,
+            lambda p: 0.085 + 0.025 * np.sin(np.clip((p - 1.14) / 0.5, 0, 1) * np.pi),
         )
         rounds = [stitches(crown, crown_normal, j, 44, count) for j in range(44)]
         rounds += [stitches(cuff, cuff_normal, j, 15, count, ribbed=True) for j in range(15)]

@@ -1,11 +1,11 @@
-"""Eyes with a cornea, an iris by angle, wet lids and lashes; teeth where a mouth is open."""
+"""Eyes with a cornea, an iris by angle, wet lids and lashes."""
 
 import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from . import body
 from .noise import fractal, smoothstep
-from .render import both_sides, mesh, mi, picture, surface
+from .render import mesh, mi, picture, surface
 from .shapes import sphere, tube
 from .strands import unit
 
@@ -138,16 +138,3 @@ def eyes(face, look_at, add, strands):
         np.concatenate(radii),
         surface({"type": "rgb", "value": list(who.lash_colour)}, 0.4, 0.4),
     )
-
-
-def teeth(face, add):
-    """Both rows, turned with the head."""
-    enamel = both_sides(surface({"type": "rgb", "value": [0.55, 0.50, 0.41]}, 0.16, 0.5))
-    for row in ("upper", "lower"):
-        # A laugh lifts the lip further than the morph targets do; the row comes down instead.
-        whole = face.whole + ([0, -0.075, 0.02] if row == "upper" else [0, 0, 0])
-        faces = body.base()[1][f"helper-{row}-teeth"]
-        fine, quads = body.compact(face.pose.head(whole), faces)
-        for _ in range(2):
-            fine, quads = body.subdivide(fine, quads)
-        add(f"teeth_{row}", (fine, body.triangles(quads), None), enamel)

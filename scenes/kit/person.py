@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from . import body, closed, eyes, fabric, garments, hair, legs, rig, worn
+from . import body, closed, eyes, fabric, hair, rig
 from .clothes import Wearer, fuzz, wool
 from .draped import Garment, fallen
 from .render import mesh
@@ -28,17 +28,6 @@ def smile(amount, squint=0.4):
         ("mouth/mouth-dimples-in", amount * 0.3),
         ("eyes/l-eye-bag-incr", amount * 0.25),
         ("eyes/r-eye-bag-incr", amount * 0.25),
-    ]
-
-
-def laugh(amount):
-    """A smile with the mouth open; wants `teeth`."""
-    face = "expression/units/caucasian/"
-    return [
-        *smile(0.8 * amount, 0.7),
-        (face + "mouth-open", 0.34 * amount),
-        (face + "mouth-upward-retraction", 0.9 * amount),
-        ("mouth/mouth-laugh-lines-in", 0.5 * amount),
     ]
 
 
@@ -85,7 +74,6 @@ class Person:
     holds: dict = field(default_factory=dict)  # 'L' and 'R' to where that hand goes
     bare: str = "face"  # how much skin shows, a key of `skin.BARE`
     neckline: float = 4.35
-    teeth: bool = False
     gaze: tuple = (0.0, 0.0)
     melanin: tuple = (0.012, 0.13)
     deep: bool = False  # skin that varies as deep skin does
@@ -130,13 +118,10 @@ class Person:
     jumper: tuple = (0.5, 0.47, 0.41)
     collar: float = 5.78
     collar_bulge: float = 0.10
-    garment: str = "knit"  # or smock, or one of `garments.MADE`; of those who wear no `drapes`
-    drapes: tuple = ()  # of `Piece`
-    apron: dict | None = None  # what `garments.apron` is given
-    wears: list = field(default_factory=list)  # of `worn`, with what each is given
+    drapes: tuple = ()  # of `Piece`; who has none wears a jersey
+    wears: list = field(default_factory=list)  # of functions of the skin and `add`
     at: tuple = (0.0, 0.0, 0.0)
     stands: bool = False  # whether `at` is the ground under the lower foot, not below the neck
-    trousers: dict | None = None  # what `legs.trousers` is given
     facing: float = 0.0
 
 
@@ -196,15 +181,13 @@ def build(who: Person, eye_point, folder, name="person") -> Made:
         }
 
     middle = pose.head(body.eyes(whole)).mean(0)
-    ahead = np.subtract(*pose.head(np.array([[0.0, 0, 1], [0, 0, 0]])))
+    ahead = np.subtract(*pose.head(np.array([[0.0, 7, 1], [0, 7, 0]])))
     gaze = middle + 10 * ahead
     if eye_point is not None:
         gaze = (np.asarray(eye_point, float) - np.asarray(who.at)) @ turned
     gaze = gaze + [*who.gaze, 0]
     closed.check(name, whole, ahead, gaze - middle)
     eyes.eyes(face, gaze, add, strands)
-    if who.teeth:
-        eyes.teeth(face, add)
     hair.grow_all(face, strands)
     _dress(who, face, pose, add, strands)
     for piece in who.drapes:
@@ -213,9 +196,8 @@ def build(who: Person, eye_point, folder, name="person") -> Made:
         if piece.nap:
             count, length, rgb = piece.nap
             strands(f"{piece.key}_nap", *fabric.nap(cloth, count, length), wool(rgb))
-    for piece, given in who.wears:
-        wear = getattr(worn, piece) if isinstance(piece, str) else piece
-        wear(face, add, **given)
+    for wear in who.wears:
+        wear(face, add)
     return made
 
 
@@ -243,17 +225,8 @@ def _dress(who, face, pose, add, strands):
             inside = {"type": "twosided", "b": wool(np.array(colour_rgb) * 0.6)}
             add(f"{key}_lining{k}", lattice(lining), inside)
 
-    if who.drapes:
-        pass
-    elif who.garment in garments.MADE:
-        garments.MADE[who.garment](face, add)
-    elif who.garment == "smock":
-        add("jumper", *wearer.smock(who.jumper, who.seed))
-        add("collar", *wearer.stand_collar(who.collar, who.jumper, who.seed))
-    else:
+    if not who.drapes:
         knitted("jumper", wearer.jumper(), who.jumper, 24000)
         knitted("collar", wearer.collar(who.collar, who.collar_bulge), who.jumper, 7000)
-    if who.trousers is not None:
-        legs.trousers(face, add, **who.trousers)
     if who.cap:
         knitted("cap", wearer.cap(), who.cap, 22000)

@@ -247,7 +247,7 @@ def test_skins_lie_where_measured_skins_lie_and_in_their_order():
     """On their lit side, balanced by the light at the subject: hue angle between 25 and 85 degrees,
     and lighter skin is lighter."""
     lightness = {}
-    for scene_id in ("painters", "boatyard", "workshop", "supper"):
+    for scene_id in ("pines", "boatyard", "workshop", "supper"):
         scene = scenes.load(scene_id)
         balanced = scene.pixels / (np.array(scenes.entry(scene_id).grey_card) / 0.18)
         for region in (r for r in scene.regions if r.startswith("skin")):
@@ -257,7 +257,7 @@ def test_skins_lie_where_measured_skins_lie_and_in_their_order():
             assert 25 < np.degrees(np.arctan2(b, a)) < 85, (scene_id, region)
             lightness[scene_id, region] = light
     for scene_id, order in (
-        ("painters", ("skin_dark", "skin_light")),
+        ("pines", ("skin_dark", "skin_light")),
         ("supper", ("skin_dark", "skin", "skin_light")),
     ):
         steps = np.diff([lightness[scene_id, region] for region in order])
