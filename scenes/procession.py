@@ -41,7 +41,7 @@ REGIONS = {
     "neutral": ["person0_shawl"],
     "shadow": [],
 }
-GREY = (0.26, 0.26, 0.26)
+GREY = (0.38, 0.38, 0.38)
 
 LAST = Person(
     seed=51,
@@ -101,6 +101,7 @@ def view():
         "fov": 34.0,
         "aperture": 0.17,
         "depth": 6,
+        "rays": 1.5,
         "dim": True,
         "focus": np.array([-1.5, 15.5, 1.0]),
         "plate": np.array([0.6, 15.6, 0.0]),
@@ -163,7 +164,7 @@ def street(scene):
                 half = np.array([[0, -high, -wide], [0, -high, wide], [0, high, wide]])
                 half = np.vstack([half, [0, high, -wide]])
                 corners = np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float)
-                turn = [[0, 1, 2], [0, 2, 3]] if side < 0 else [[0, 2, 1], [0, 3, 2]]
+                turn = [[0, 1, 2], [0, 2, 3]] if side > 0 else [[0, 2, 1], [0, 3, 2]]
                 panes.append((at + half, np.array(turn), corners))
                 for dy, dz, size in (
                     (-high, 0, (0.3, 2 * high, 0.24)),
@@ -191,8 +192,8 @@ def street(scene):
     scene["light_pane"] = mesh(join(panes), {"type": "diffuse"}, "light_pane", glass, smooth=False)
 
 
-PANE, GLOW, OVER = 0.8, 0.62, 17.0
-TINTS = {"warm": (1.0, 0.42, 0.10), "red": (1.0, 0.24, 0.05), "pale": (1.0, 0.48, 0.145)}
+PANE, GLOW, OVER = 0.7, 1.0, 17.0
+TINTS = {"warm": (1.0, 0.33, 0.04), "red": (1.0, 0.20, 0.014), "pale": (1.0, 0.40, 0.07)}
 
 
 def shine(seed, ribs=13):
@@ -200,7 +201,7 @@ def shine(seed, ribs=13):
     a little other, darker where paper lies double, over hoops and in its creases."""
     v, u = np.meshgrid(np.linspace(0, 1, 512), np.linspace(0, 1, 1024), indexing="ij")
     at = np.stack([np.cos(2 * np.pi * u) * 3, np.sin(2 * np.pi * u) * 3, v * 5], -1)
-    body = 0.16 + 0.84 * np.exp(-(((v - 0.42) / 0.25) ** 2))
+    body = 0.28 + 0.72 * np.exp(-(((v - 0.42) / 0.25) ** 2))
     field = np.random.default_rng(seed).normal(1, 0.06, ribs + 1)[np.int64(v * ribs)]
     hoop = 1 - 0.45 * np.exp(-((((v * ribs) % 1 - 0.5) / 0.06) ** 2))
     seam = 1 - 0.30 * np.exp(-((((u * 6) % 1 - 0.5) / 0.012) ** 2))
@@ -264,10 +265,10 @@ def strings(scene):
         panel(np.array(at, float), np.array(way, float), wide, high)
         for at, way, wide, high in (
             ((-10, 26, 17), (-1, 14, 0), 8, 8),
-            ((-3, 25, -11), (-2, 14.5, 0.5), 12, 3),
-            ((0, 34, -42), (0, 0, -46), 34, 6),
-            ((0, 43, -90), (0, 0, -100), 34, 8),
-            ((0, 58, -160), (0, 0, -180), 34, 14),
+            ((-3, 25, -11), (-2, 14.5, 0.5), 16, 5),
+            ((-8, 33, -42), (-4, 0, -50), 9, 3),
+            ((8, 43, -90), (4, 0, -100), 12, 4),
+            ((-4, 58, -160), (0, 0, -180), 16, 8),
         )
     ]
     glow = area_light(as_spectrum(planck(2250) * OVER))
