@@ -64,7 +64,7 @@ MEDIUM = Person(
         (UNIT + "eye-right-slit", 0.22),
         *uneven(1.2),
     ],
-    melanin=(0.035, 0.15),
+    melanin=(0.042, 0.17),
     melanin_slope=1.9,
     redness=0.9,
     lip_blood=0.30,
@@ -99,8 +99,8 @@ LIGHT = Person(
     sex="female",
     ancestry={"caucasian": 0.9, "asian": 0.1},
     age=0.30,
-    at=(3.5, -0.35, -4.4),
-    facing=-14,
+    at=(2.8, -0.35, -4.4),
+    facing=-22,
     yaw=6,
     pitch=6,
     roll=3,
@@ -118,7 +118,7 @@ LIGHT = Person(
         (UNIT + "mouth-corner-puller", 0.14),
         *uneven(1.0),
     ],
-    melanin=(0.004, 0.045),
+    melanin=(0.002, 0.030),
     redness=0.8,
     lip_blood=0.38,
     freckles=260,
@@ -161,7 +161,7 @@ DEEP = Person(
         *uneven(1.0),
     ],
     deep=True,
-    melanin=(0.14, 0.38),
+    melanin=(0.20, 0.48),
     melanin_slope=1.75,
     redness=0.9,
     lip_blood=0.30,
@@ -219,4 +219,4 @@ def make(folder):
     sky = area_light(as_spectrum(daylight(6800) * 3.0))
     black = {"type": "diffuse", "reflectance": colour(0, 0, 0)}
     scene["light_sky"] = flat(frame, -26, 9, -4, (34, 26), "right", black, "light_sky", sky)
-    return scene, people, look, (np.array([0, 6.4, 2.6]), TO_CAMERA + [-0.35, 0.1, 0.1])
+    return scene, people, look, (np.array([0, 6.4, 2.6]), TO_CAMERA + [-0.12, 0.1, 0])
