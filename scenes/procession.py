@@ -101,7 +101,7 @@ def view():
         "fov": 34.0,
         "aperture": 0.17,
         "depth": 6,
-        "rays": 1.5,
+        "rays": 2.0,
         "dim": True,
         "focus": np.array([-1.5, 15.5, 1.0]),
         "plate": np.array([0.6, 15.6, 0.0]),
@@ -125,7 +125,7 @@ def paving(scene):
     )
     relief = {
         "type": "bumpmap",
-        "scale": 0.16,
+        "scale": 0.06,
         "tex": picture((round_ + 0.12 * wear) * (1 - pool), raw=True, scale=scale),
         "bsdf": wet,
     }
@@ -187,7 +187,7 @@ def street(scene):
     lit = np.where(x < 0.36, 0.45 * fold, 1.0) * lamp
     glass = {
         "type": "area",
-        "radiance": picture(np.array([1.0, 0.55, 0.24]) * PANE * lit[..., None]),
+        "radiance": picture(np.array([1.0, 0.40, 0.09]) * PANE * lit[..., None]),
     }
     scene["light_pane"] = mesh(join(panes), {"type": "diffuse"}, "light_pane", glass, smooth=False)
 
@@ -259,20 +259,23 @@ def strings(scene):
     scene["poles"] = mesh(join(rod), wood, "poles")
     rope = both_sides(surface(colour(0.10, 0.08, 0.055), 0.8, 0.2))
     scene["ropes"] = mesh(join(ropes), rope, "ropes")
-    # Those over the frame's edge, as broad as a string of them: behind us, over the hood, and on
-    # down the street.
-    over = [
-        panel(np.array(at, float), np.array(way, float), wide, high)
-        for at, way, wide, high in (
-            ((-10, 26, 17), (-1, 14, 0), 8, 8),
-            ((-3, 25, -11), (-2, 14.5, 0.5), 16, 5),
-            ((-8, 33, -42), (-4, 0, -50), 9, 3),
-            ((8, 43, -90), (4, 0, -100), 12, 4),
-            ((-4, 58, -160), (0, 0, -180), 16, 8),
+    # Those over the frame's edge, each as broad as a string of them: behind us, over the hood, and
+    # on down the street.
+    far = (
+        ((-8, 33, -42), (-4, 0, -50), 14, 5),
+        ((8, 43, -90), (4, 0, -100), 18, 6),
+        ((-4, 58, -160), (0, 0, -180), 22, 12),
+    )
+    for k, panels in enumerate(
+        ([((-10, 26, 17), (-1, 14, 0), 8, 8)], [((-3, 25, -11), (-2, 14.5, 0.5), 16, 5)], far)
+    ):
+        over = join(
+            [panel(np.array(a, float), np.array(b, float), *size) for a, b, *size in panels]
         )
-    ]
-    glow = area_light(as_spectrum(planck(2250) * OVER))
-    scene["glow_over"] = mesh(join(over), {"type": "diffuse"}, "glow_over", glow, smooth=False)
+        glow = area_light(as_spectrum(planck(2250) * OVER))
+        scene[f"glow_over{k}"] = mesh(
+            over, {"type": "diffuse"}, f"glow_over{k}", glow, smooth=False
+        )
 
 
 def panel(at, towards, wide, high):
