@@ -6,6 +6,7 @@ import itertools
 import numpy as np
 
 from .kit.figure import Figure, figure
+from .kit.fishing import barrel, net_on_knees, oars_and_boxes
 from .kit.noise import fractal, smoothstep, texture_grid
 from .kit.props import Boards, Frame, ball, board, grass_material, lantern_paper, paper, reeds
 from .kit.render import both_sides, bumpy, colour, mesh, panorama_light, picture, surface
@@ -147,22 +148,6 @@ def wall(frame, scene):
     scene["roof"] = mesh(frame.set(join(slates), 0, 0, WALL), both_sides(stone), "roof")
 
 
-def oak(count=17):
-    """Weathered staves round a barrel, each of its own tone, with dark joints."""
-    p = texture_grid(700, 1400, 8, 16)
-    along, around = p[..., 1], p[..., 0] / 16 * count
-    stave, part = np.floor(around).astype(int), around - np.floor(around)
-    tone = np.random.default_rng(4).uniform(0.75, 1.2, count)[stave % count]
-    grain = fractal(np.stack([p[..., 0] * 22 + stave * 7.1, along * 0.9], -1), 4, 3)
-    joint = smoothstep(np.minimum(part, 1 - part), 0.0, 0.06)
-    rgb = (
-        np.array([0.23, 0.15, 0.088])
-        * (tone * (1 + 0.35 * grain) * (0.25 + 0.75 * joint))[..., None]
-    )
-    relief = 0.25 * grain + 1.4 * joint
-    return both_sides(bumpy(relief, 0.02, surface(picture(np.clip(rgb, 0.004, 0.9)), 0.6, 0.35)))
-
-
 def inside(frame, scene, folder):
     """Nets, floats, a barrel and rope in the dark of the ground floor, lit through the door
     alone."""
@@ -218,31 +203,7 @@ def inside(frame, scene, folder):
             both_sides(surface(colour(*rgb), 0.35, 0.5)),
             f"float{k}",
         )
-    staves = lathe(
-        [
-            (0, 0),
-            (2.0, 0.05),
-            (2.5, 2.0),
-            (2.65, 4.2),
-            (2.5, 6.4),
-            (2.1, 8.3),
-            (1.95, 8.2),
-            (1.9, 7.8),
-            (0, 7.8),
-        ],
-        48,
-    )
-    scene["barrel"] = mesh(frame.set(staves, 8.2, -0.4, WALL + 9), oak(), "barrel")
-    hoops = [
-        place(tube(np.stack([r * np.cos(a), h + 0 * a, r * np.sin(a)], 1), 0.13, 8), (0, 0, 0))
-        for r, h in ((2.35, 1.2), (2.66, 3.2), (2.66, 5.2), (2.35, 7.2))
-        for a in [np.linspace(0, 2 * np.pi, 60)]
-    ]
-    scene["barrel_hoops"] = mesh(
-        frame.set(join(hoops), 8.2, -0.4, WALL + 9),
-        both_sides(surface(colour(0.06, 0.05, 0.045), 0.4, 0.5)),
-        "barrel_hoops",
-    )
+    barrel(frame, scene, 8.2, -0.4, WALL + 9)
     strands, radius = rope(coil(5, 1.8, 0.24, 2400), 0.24, rng)
     path = folder / "rope.txt"
     write_curves(
@@ -380,86 +341,6 @@ def lanterns(frame, scene):
         )
 
 
-def gear(frame, scene):
-    """Two oars against the wall and a stack of fish boxes."""
-    shaft = np.array([[0, 0, 0], [0, 17, 0], [0, 18, 0], [0, 24, 0]], float)
-    loom = tube(
-        np.stack(
-            [np.interp(np.linspace(0, 24, 60), shaft[:, 1], shaft[:, k]) for k in range(3)], 1
-        ),
-        np.interp(np.linspace(0, 24, 60), [0, 1.4, 1.6, 17, 24], [0.15, 0.17, 0.27, 0.24, 0.16]),
-        16,
-    )
-    blade, wood = board(
-        6.5,
-        1.5,
-        0.14,
-        71,
-        tint=(0.46, 0.33, 0.19),
-        weather=0.35,
-        paint=(0.50, 0.06, 0.03),
-        wear=0.45,
-    )
-    blade = place(blade, (0, 21.5, -0.05), (0, 0, 90))
-    blade = (blade[0] + [0.75, 0, 0], *blade[1:])
-    varnish = both_sides(surface(colour(0.30, 0.185, 0.085), 0.4, 0.45))
-    for k, (x, roll) in enumerate(((-22.4, 4.0), (-20.3, -2.5))):
-        stood = [place(part, turn=(-9.5, 0, roll)) for part in (loom, blade)]
-        scene[f"oar{k}"] = mesh(frame.set(stood[0], x, -1.0, WALL - 4.3), varnish, f"oar{k}")
-        scene[f"oar_blade{k}"] = mesh(
-            frame.set(stood[1], x, -1.0, WALL - 4.3), wood, f"oar_blade{k}"
-        )
-    rng = np.random.default_rng(31)
-    for kind, (length, side) in {"long": (6.6, False), "short": (4.0, True)}.items():
-        slats = Boards(
-            length, 0.62, 0.14, 500 + side, kinds=3, tint=(0.42, 0.34, 0.22), weather=0.65
-        )
-        for (x, y, turn), edge, row in itertools.product(
-            ((-29.5, -1.2, 8), (-29.0, 0.95, -5), (-34.5, -1.2, -14)), (-1, 1), range(3)
-        ):
-            at = (edge * 3.3, 0, 0) if side else (0, 0, edge * 2.0)
-            slat = place(slats.shapes[0], (0, 0.68 * row + 0.1, 0))
-            slat = place(slat, at, (0, 90 if side else 0, 0))
-
-            def put(_, slat=slat, x=x, y=y, turn=turn):
-                return frame.set(slat, x, y, WALL - 5.2, turn=turn)
-
-            slats.lay(put, rng)
-        slats.into(scene, f"box_{kind}")
-
-
-def mending(frame, folder, scene):
-    """The net over his knees and down to the ground."""
-    rng, cords = np.random.default_rng(9), []
-    across, down = np.linspace(0, 1, 80), np.linspace(0, 1, 60)
-
-    def cloth(u, v):
-        lap, fall = np.minimum(v / 0.35, 1), np.maximum(v - 0.35, 0)
-        x = -9.4 + 4.4 * u + 2.1 * lap + 0.4 * np.sin(5 * v + 3 * u) * fall + (u - 0.5) * 3.0 * fall
-        y = (
-            np.maximum(6.1 - 0.55 * lap - 11.5 * fall, -0.95)
-            + 0.2 * np.sin(9 * u + 2 * v)
-            - 0.5 * np.sin(np.pi * u) * fall
-        )
-        z = 2.6 + 4.4 * lap + 3.2 * np.maximum(v - 0.9, 0) / 0.1 * 0.4 + 0.5 * np.sin(14 * u) * fall
-        return np.stack([x, y, z], -1)
-
-    for k in range(20):
-        cords.append(cloth(k / 19 + 0.016 * np.sin(60 * down + k), down))
-    for k in range(24):
-        cords.append(
-            cloth(across, k / 23 + 0.018 * np.abs(np.sin(30 * across)) + rng.normal(0, 0.003))
-        )
-    placed = [frame.set((c, None, None), 0, 0, WALL - 1.4)[0] for c in cords]
-    write_curves(folder / "mending.txt", placed, [0.042] * len(placed))
-    twine = surface(colour(0.045, 0.16, 0.15), 0.8, 0.3)
-    scene["mending"] = {
-        "type": "bsplinecurve",
-        "filename": str(folder / "mending.txt"),
-        "bsdf": twine,
-    }
-
-
 def land(frame, scene):
     """What is seen past the corner of the house: rough grass, a field wall, the far shore."""
     x, z = np.meshgrid(np.linspace(10, 900, 200), np.linspace(-1400, -WALL + 4, 200))
@@ -532,8 +413,8 @@ def make(folder):
     growth(frame, scene)
     bench(frame, scene)
     lanterns(frame, scene)
-    gear(frame, scene)
-    mending(frame, folder, scene)
+    oars_and_boxes(frame, scene, WALL)
+    net_on_knees(frame, folder, scene, WALL)
     land(frame, scene)
     scene["light_sky"] = panorama_light(clear_sky(SUN_BEARING, SUN_RISE), 1.0)
     scene["light_sun"] = sun(look["eye"], SUN_BEARING, SUN_RISE)
