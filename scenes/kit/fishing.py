@@ -7,7 +7,7 @@ import numpy as np
 from .noise import fractal, smoothstep, texture_grid
 from .props import Boards, board
 from .render import both_sides, bumpy, colour, mesh, picture, surface
-from .shapes import lathe, place, tube
+from .shapes import join, lathe, place, tube
 from .strands import write_curves
 
 
