@@ -110,7 +110,7 @@ def eyes(face, look_at, add, strands):
 
         rng, outward = face.rng, side * (x - c[0]) / 0.15
         for upper, per, zz, yy, length in (
-            (True, 120, z_high, high + 0.004, 0.078),
+            (True, 90, z_high, high + 0.004, 0.078),
             (False, 45, z_low, low - 0.006, 0.036),
         ):
             n = int(who.lashes * per)
@@ -129,7 +129,7 @@ def eyes(face, look_at, add, strands):
                 np.stack([px, py, pz], 1)[:, None]
                 + size[:, None, None] * (d[:, None] * t + curl * t**2)
             )
-            radii.append(np.repeat((0.0016 * (1 - 0.85 * t[0, :, 0]))[None], n, 0))
+            radii.append(np.repeat((0.0010 * (1 - 0.85 * t[0, :, 0]))[None], n, 0))
     lashes = np.concatenate(lashes)
     posed = face.pose.head(lashes.reshape(-1, 3)).reshape(lashes.shape)
     strands(
