@@ -5,8 +5,8 @@ import numpy as np
 
 from . import body
 
-DEEP = 0.16  # decimetres behind the lips where a mouth begins
-MOST_GAP = 0.012  # a gap that no picture shows
+DEEP = 0.07  # decimetres behind the lips where a mouth begins
+MOST_GAP = 0.004  # a gap that no picture shows
 MOST_TURN = 15.0  # degrees between a gaze and the face
 
 
@@ -25,29 +25,59 @@ def between(a, b):
     return float(np.degrees(np.arccos(a @ b / np.linalg.norm(a) / np.linalg.norm(b))))
 
 
+def shut(vertices, rounds=20):
+    """Base-mesh `vertices` (n, 3) with lips that meet: what lies about an opening is drawn towards
+    its middle, less the farther it is."""
+    moved = vertices.copy()
+    for _ in range(rounds):
+        x, low, high = _openings(moved)
+        if (high - low).max() < MOST_GAP / 2:
+            break
+        middle = np.interp(moved[:, 0], x, (low + high) / 2)
+        wide = np.interp(moved[:, 0], x, high - low, left=0, right=0)
+        off = moved[:, 1] - middle
+        near = np.exp(-((off / 0.10) ** 2)) * (moved[:, 2] > _middle(moved)[2] - 0.45)
+        moved[:, 1] -= (
+            np.sign(off) * np.minimum(0.5 * wide + 0.002 * (wide > 0), np.abs(off)) * near
+        )
+    return moved
+
+
 def gap(vertices):
-    """Height of the widest opening between the lips of base-mesh `vertices` (n, 3), in decimetres:
-    rays into the face along -z, from the front of one lip to that of the other."""
-    quads = body.base()[1]["body"]
+    """Height of the widest opening between the lips of base-mesh `vertices` (n, 3), in
+    decimetres."""
+    _, low, high = _openings(vertices)
+    return float((high - low).max())
+
+
+def _middle(vertices):
+    """Between the teeth, as far forward as they are."""
     upper, lower = (
         vertices[np.unique(body.base()[1][f"helper-{k}-teeth"])] for k in ("upper", "lower")
     )
-    middle = np.array([0, (upper[:, 1].min() + lower[:, 1].max()) / 2, upper[:, 2].max()])
-    near = (np.abs(vertices[quads][..., :2].mean(1) - middle[:2]) < [0.5, 0.6]).all(1)
-    p, quads = body.subdivide(
-        *body.compact(vertices, quads[near & (vertices[quads][..., 2].mean(1) > middle[2] - 0.6)])
-    )
+    return np.array([0, (upper[:, 1].min() + lower[:, 1].max()) / 2, upper[:, 2].max()])
+
+
+def _openings(vertices):
+    """Across a mouth: x, and the lower and upper end of the opening there, alike where lips meet.
+    Rays go into the face along -z; a mouth begins `DEEP` behind the lips on both its sides."""
+    quads, middle = body.base()[1]["body"], _middle(vertices)
+    at = vertices[quads].mean(1)
+    near = (np.abs(at[:, :2] - middle[:2]) < [0.5, 0.6]).all(1) & (at[:, 2] > middle[2] - 0.6)
+    p, quads = body.subdivide(*body.compact(vertices, quads[near]))
     a = p[body.triangles(quads)]
-    widest = 0.0
-    for x in middle[0] + np.linspace(-0.15, 0.15, 7):
-        y = middle[1] + np.linspace(-0.28, 0.28, 561)
+    xs = middle[0] + np.linspace(-0.24, 0.24, 17)
+    y = middle[1] + np.linspace(-0.28, 0.28, 561)
+    ends = []
+    for x in xs:
         z = _first(a, x, y)
         front = np.minimum(np.maximum.accumulate(z), np.maximum.accumulate(z[::-1])[::-1])
         inside = np.r_[False, z < front - DEEP, False]
-        ends = np.flatnonzero(inside[1:] != inside[:-1]).reshape(-1, 2)
-        if len(ends):
-            widest = max(widest, float((ends[:, 1] - ends[:, 0]).max() * (y[1] - y[0])))
-    return widest
+        runs = np.flatnonzero(inside[1:] != inside[:-1]).reshape(-1, 2)
+        widest = runs[np.argmax(runs[:, 1] - runs[:, 0])] if len(runs) else (280, 280)
+        ends.append([y[min(k, 560)] for k in widest])
+    low, high = np.array(ends).T
+    return xs, low, high
 
 
 def _first(a, x, y):

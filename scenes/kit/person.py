@@ -144,7 +144,7 @@ def build(who: Person, eye_point, folder, name="person") -> Made:
     `who.at`, the chest turned by `who.facing` degrees from +z towards +x.
     """
     turned = rotation(0, who.facing, 0)
-    whole = body.shaped(who.sex, who.ancestry, who.age, who.targets)
+    whole = closed.shut(body.shaped(who.sex, who.ancestry, who.age, who.targets))
     whole = whole + (body.eyes(body.reference()).mean(0) - body.eyes(whole).mean(0))
     bends = _bends(who, whole)
     pose = rig.Pose(whole, bends)
