@@ -71,7 +71,7 @@ def _wall(client, fresh: int) -> tuple[float, float]:
     def hang() -> float:
         begun = time.perf_counter()
         page = client.get(
-            "/wall", query_string={"r": codes, "scene": ["workshop", "pines"]}
+            "/wall", query_string={"r": codes, "scene": ["workshop", "painters"]}
         ).text
         assert page.count('src="/render/') == 8
         for url in re.findall(r'src="(/render/[^"]+)"', page):
@@ -94,7 +94,7 @@ def walls(app: Flask, rounds: int) -> Iterator[Row]:
     taken = [_wall(client, k) for k in range(rounds + 2)][2:]
     look = make("L", "heron-m2", {"style": "linen", "shadows": 1}).look
     sensor = bodies()["heron-m2"].sensor
-    two = [scenes.load(s) for s in ("workshop", "pines")]
+    two = [scenes.load(s) for s in ("workshop", "painters")]
     more = (k * 1e-6 for k in range(1, 10**6))
 
     def anew():

@@ -12,7 +12,7 @@ from zesty_plum.core.measure.figures import measure
 from zesty_plum.core.measure.views import zebras
 from zesty_plum.core.styles import style, styles
 
-SIX_SCENES = ("pines", "workshop", "beach", "table", "boatyard", "quayside")
+SIX_SCENES = ("painters", "workshop", "beach", "table", "boatyard", "quayside")
 
 BODIES_HEAD = """# Bodies
 

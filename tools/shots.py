@@ -24,7 +24,7 @@ VIEWS = [
     ),
     (
         "bench-verdict",
-        "/bench?scene=pines&body_edition=2&exposure=1.33&line=highlights&style=linen",
+        "/bench?scene=painters&body_edition=2&exposure=1.33&line=highlights&style=linen",
         DESK,
         ["Focus #verdicts li button:last-child"],
     ),
@@ -45,7 +45,7 @@ VIEWS = [
         DESK,
         ['Click button:has-text("Begin")', *CHOICES],
     ),
-    ("wall", "/wall?scene=pines&scene=workshop&r=slip-4&r=slip-1&r=slip-3&r=slip-2", DESK, []),
+    ("wall", "/wall?scene=painters&scene=workshop&r=slip-4&r=slip-1&r=slip-3&r=slip-2", DESK, []),
 ]
 
 

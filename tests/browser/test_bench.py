@@ -133,7 +133,7 @@ def test_the_ring_of_depths_leads_to_each_hue(page):
 
 
 def test_ways_to_look(page):
-    page.goto("/bench?scene=pines&line=exposure")
+    page.goto("/bench?scene=painters&line=exposure")
     plain = picture(page)
     seen = {plain}
     for key in ("z", "x", "g"):
@@ -277,8 +277,8 @@ def test_all_scenes_at_once_and_a_name_from_the_look(page):
     for left_out in ("Net loft", "Test corner"):
         page.get_by_label(left_out).uncheck()
     expect(page.locator("#everywhere button:has(img)")).to_have_count(len(scenes.index()) - 2)
-    page.locator("#everywhere button:has(img)", has_text="Under the pines").click()
-    expect(page.locator("#scene-line")).to_have_text(re.compile("Under the pines"))
+    page.locator("#everywhere button:has(img)", has_text="Painters").click()
+    expect(page.locator("#scene-line")).to_have_text(re.compile("Painters"))
     page.keyboard.press("s")
     expect(page.locator("#save-name")).to_have_value("Bright full Lamplight")
     page.keyboard.press("Escape")

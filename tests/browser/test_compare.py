@@ -196,7 +196,7 @@ def test_a_slips_page_its_card_and_back_from_a_screenshot(page):
 
 
 def test_the_wall_zooms_together_turns_grades_and_is_sent(page):
-    page.goto("/wall?scene=workshop&scene=pines&r=slip-4&r=slip-1&r=slip-3&r=slip-2")
+    page.goto("/wall?scene=workshop&scene=painters&r=slip-4&r=slip-1&r=slip-3&r=slip-2")
     page.wait_for_load_state("networkidle")
     accessible(page)
     assert (

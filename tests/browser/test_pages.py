@@ -173,8 +173,8 @@ def test_by_touch_alone_on_a_phone(browser, server):
     page.locator("#strip button").nth(2).tap()
     expect(page.locator('[data-dial="highlights"] [data-shown]')).not_to_have_text("0")
     assert picture(page) != before
-    page.locator('#scenes a[data-scene="pines"]').tap()
-    expect(page.locator("#scene-line")).to_have_text(re.compile("Under the pines"))
+    page.locator('#scenes a[data-scene="painters"]').tap()
+    expect(page.locator("#scene-line")).to_have_text(re.compile("Painters"))
     page.locator('[data-dial="shadows"]').tap()
     page.locator('[data-dial="shadows"] button >> nth=1').tap()
     expect(page.locator('[data-dial="shadows"] [data-shown]')).to_have_text("+1")

@@ -83,7 +83,7 @@ def test_a_chart_teaches_most_of_a_rendering(monkeypatch, which, most):
     off, plain = [], []
     with lent(made.body.styles):
         own = Look(style=made.body.styles[0].id)
-        for name in ("pines", "boatyard"):
+        for name in ("painters", "boatyard"):
             scene = scenes.load(name)
             through = [make_point(scene, look, made.body.sensor) for look in (own, Look())]
             matrix = np.array(through[1].matrix).T.astype(np.float32)

@@ -348,7 +348,7 @@ def test_a_break_is_asked_for_when_somebody_is_slower_and_worse():
 def test_words_follow_an_eye_and_leave_others_alone():
     assert set(SEEN_AS) <= {f.at for f in FIGURES}
     assert set(SEEN_AS.values()) <= set(BY_ID)
-    scene = scenes.load("pines")
+    scene = scenes.load("painters")
     looks = [{}, {"shift_amber": 10, "shift_green": -2, "grain": "salt"}]
     one, two = (look_at(scene, make("x", "heron-m2", d), from_plain=False).report for d in looks)
     usual = in_words(one, two)

@@ -17,7 +17,7 @@ from zesty_plum.core.judge.beside import in_words
 from zesty_plum.core.measure.looking import look_at
 from zesty_plum.core.recipe import make
 
-SCENES = ("garden", "workshop", "pines", "boatyard", "beach")
+SCENES = ("garden", "workshop", "painters", "boatyard", "beach")
 PAIRS = 14  # of each scene
 STYLES = ("plain", "bunting", "linen", "driftwood", "lamplight", "kelp", "marmalade", "ledger")
 WIDTH = 360

@@ -28,7 +28,7 @@ from zesty_plum.demo.turnstone import shoot
 from zesty_plum.demo.turnstone.camera import Settings
 from zesty_plum.demo.turnstone.listing import listed
 
-SCENES = ("garden", "table", "pines", "beach", "workshop", "quayside")
+SCENES = ("garden", "table", "painters", "beach", "workshop", "quayside")
 UNSEEN = ("boatyard", "supper", "jetty")
 
 
@@ -45,7 +45,7 @@ def taught(tmp_path_factory):
         for dial, value in (("amber_blue", 5), ("amber_blue", -5), ("strength", 7))
     ]
     frames += [shoot.Frame("loft"), shoot.Frame("snow")]
-    frames += [shoot.Frame("pines", Settings(dials={"dark": 2}))]  # one side of it alone
+    frames += [shoot.Frame("painters", Settings(dials={"dark": 2}))]  # one side of it alone
     table = shoot.write(folder, frames)
     # A picture of another place under the name of the last; and one without its raw.
     shutil.copy(folder / "TURN0001.jpg", folder / "TURN0011.jpg")
@@ -123,7 +123,7 @@ def test_a_dial_goes_as_far_as_the_cameras(taught, dial, value):
     made, told = taught
     assert {d["id"] for d in told["dials"]} == {"amber_blue", "strength", "dark"}
     slopes = []
-    for scene in ("pines", "table", "supper"):
+    for scene in ("painters", "table", "supper"):
         raw, rest = shoot.expose(shoot.Frame(scene), 60)
         _, moved = shoot.expose(shoot.Frame(scene, Settings(dials={dial: value})), 60)
         own = read(raw, "a.dng", "own-a")
@@ -158,7 +158,7 @@ def test_a_picture_that_is_cropped_moved_and_bent_is_laid_where_it_belongs():
 
 def test_what_was_read_is_kept_until_its_files_change(tmp_path, monkeypatch):
     monkeypatch.setattr(shoot, "SIZE", (330, 220))
-    shoot.write(tmp_path, [shoot.Frame("garden"), shoot.Frame("pines")])
+    shoot.write(tmp_path, [shoot.Frame("garden"), shoot.Frame("painters")])
     (tmp_path / "ALONE.jpg").unlink(missing_ok=True)
     found, asked = pairs.find(tmp_path)[0], []
 

@@ -121,7 +121,7 @@ def test_a_raw_has_no_look_to_come_near_to():
     ],
 )
 def test_grain_is_told_of_a_picture_of_its_own_size(dials):
-    plain = rendered(scenes.load("pines"), 1440).pixels
+    plain = rendered(scenes.load("painters"), 1440).pixels
     large = cv2.resize(plain, (2100, 1400), interpolation=cv2.INTER_CUBIC)
     own = read(file_of(large, "JPEG", quality=97), "own.jpg", "own-loved")
     made = rendered(own, 2100, detail=True, **dials).pixels

@@ -250,7 +250,7 @@ def test_bands_of_a_graded_ramp_are_as_many_as_the_codes_say():
 
 
 def test_differences_by_region_are_those_of_their_pixels():
-    scene = scenes.load("pines")
+    scene = scenes.load("painters")
     one, two = (to_lab(rendered(scene, 360, **d)) for d in ({}, {"colour": 2}))
     compared = compare(scene, one, two)
     frame, found = compared.whole, compared.regions

@@ -268,7 +268,7 @@ def test_words_follow_somebody_only_when_that_is_wished(client, post, db):
     who = drills.person(db, Person("Ann"), "2026-10-01T09:00:00Z")
     seed_answers(db, who, "grain", False, 40)
     recipes = ["~".join(["One", "heron-m2"]), "~".join(["Two", "heron-m2", "grain=2"])]
-    wall = f"/wall?r={recipes[0]}&r={recipes[1]}&scene=pines"
+    wall = f"/wall?r={recipes[0]}&r={recipes[1]}&scene=painters"
     usual = words(client.get(wall).text)
     post("/drill/use", {"eye": str(who.id)})
     dull = words(client.get(wall).text)

@@ -29,7 +29,7 @@ SLOTS = {
         ("1", "Slack tide", "out of doors", "boatyard"),
         ("2", "Last lantern", "under lamps", "workshop"),
         ("3", "Kite weather", "hard sun", "beach"),
-        ("4", "Slack tide, faces", "the family", "pines"),
+        ("4", "Slack tide, faces", "the family", "painters"),
         ("5", "Soot", "boats and ropes", "loft"),
     ),
     "B": (

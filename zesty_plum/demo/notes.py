@@ -35,7 +35,7 @@ class Tried:
 
 
 TRIALS = (
-    Tried(1, "Slack tide", {}, {"shift_amber": 10, "shift_green": 0}, "pines",
+    Tried(1, "Slack tide", {}, {"shift_amber": 10, "shift_green": 0}, "painters",
           "less shift for faces", "The faces looked yellow on the big screen. With half the "
           "amber they read as skin again; all of it is a little cooler.",
           next="The same under lamps, before the supper", place="Painters, 12:15–14:00"),

@@ -24,7 +24,7 @@ CREW, NIGHT = "pier crew", "night shift"
 SHOOTS = (
     ("06:30", "07:40", "Fog on the jetty", "out", 35, 1.2, 8, 140, 0, CREW, "A", "1", "jetty"),
     ("09:30", "11:30", "Kites on the beach", "out", 85, 4, 20, 420, 0, CREW, "A", "3", "beach"),
-    ("12:15", "14:00", "Painters", "shade", 50, 0.3, 2, 260, 0, CREW, "A", "4", "pines"),
+    ("12:15", "14:00", "Painters", "shade", 50, 0.3, 2, 260, 0, CREW, "A", "4", "painters"),
     ("15:20", "16:25", "Quay, low sun", "out", 50, 0.6, 4, 160, 0, CREW, "A", "1", "quayside"),
     ("17:15", "19:15", "Workshop", "lamps", 45, 0.2, 2, 200, 12, CREW, "A", "2", "workshop"),
     ("19:30", "22:00", "Procession", "lanterns", 35, 1.2, 4, 380, 25, NIGHT, "B", "", ""),

@@ -12,7 +12,6 @@ from ..core.fields.declared import schema as schema_of
 from ..core.fields.kinds import Schema
 from ..core.kit.case import About, Stands
 from ..core.recipe import from_data, to_data
-from ..core.scenes import known
 from . import cases, plans
 from .cases import Case
 from .plans import New, Put
@@ -125,4 +124,4 @@ def _put(where: str, told: Any, now: str) -> Put:
     if not isinstance(told, dict) or not isinstance(told.get("recipe"), dict):
         raise PlumError(f"{where} has a slot without a recipe.")
     slot = from_file(Stands, told, f"{where}, in a slot: ")
-    return Put(slot.key, None, 0, from_data(told["recipe"]), slot.why, known(slot.scene), now, None)
+    return Put(slot.key, None, 0, from_data(told["recipe"]), slot.why, slot.scene, now, None)

@@ -14,7 +14,6 @@ from ..core.notes.moves import SEEN, TAGS, Move, moves
 from ..core.notes.recurring import Tried
 from ..core.notes.said import KEPT, LINE, OPEN, Said
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
-from ..core.scenes import known
 from . import checks, slips
 from .database import hit, insert, transaction
 from .tables import Counts, Tables
@@ -74,10 +73,9 @@ def read_trial(row: sqlite3.Row) -> Trial:
     lists = {k: json.loads(row[k]) for k in ("tags", "words", "pictures")}
     if not all(isinstance(x, list) for x in lists.values()):
         raise PlumError("its tags, words and pictures are no lists")
-    told = {name: row[name] for name in ("id", "made_at", "slip", "version", *SAID)}
+    told = {name: row[name] for name in ("id", "made_at", "slip", "version", "scene", *SAID)}
     made = Trial(
         **told,
-        scene=known(row["scene"]),
         before=before,
         after=after,
         case=row["case_id"],

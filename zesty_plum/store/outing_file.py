@@ -11,7 +11,6 @@ from ..core.fields.declared import schema as schema_of
 from ..core.fields.kinds import Schema
 from ..core.outing.day import Day, completed
 from ..core.outing.shoot import Shoot
-from ..core.scenes import known
 from . import outings
 from .outings import Outing, Row
 
@@ -61,7 +60,7 @@ def _row(number: int, told: Any) -> Row:
     if not isinstance(told, dict):
         raise PlumError(f"Shoot {number} of this day's file is none.")
     shoot, scene = from_file(Shoot, told, f"In shoot {number} of this file "), told.get("scene", "")
-    return Row(0, shoot, scene=known(scene[:MOST_SCENE]) if isinstance(scene, str) else "")
+    return Row(0, shoot, scene=scene[:MOST_SCENE] if isinstance(scene, str) else "")
 
 
 def _read(text: bytes) -> dict[str, Any]:

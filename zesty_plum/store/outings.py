@@ -13,7 +13,6 @@ from ..core.fields.declared import checked
 from ..core.outing.day import Day
 from ..core.outing.shoot import MOST_NAME, Shoot
 from ..core.reckon.sun import Place
-from ..core.scenes import known
 from . import checks
 from .database import hit, transaction
 from .tables import Counts, Tables
@@ -78,8 +77,6 @@ def read_shoot(row: sqlite3.Row) -> Row:
     checks.moment(row, "removed_at", may_lack=True)
     told = json.loads(checks.text(row, "said", MOST_SAID, 2))
     about = {k: told.pop(k) for k in OWN if k in told}
-    if isinstance(about.get("scene"), str):
-        about["scene"] = known(about["scene"])
     made = Row(row["id"], Shoot(**told), **about)
     checked(made.shoot)
     if not isinstance(made.case, int | None) or not isinstance(made.slot + made.scene, str):

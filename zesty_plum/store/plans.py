@@ -14,7 +14,6 @@ from ..core.kit.case import MOST_WORD, About
 from ..core.kit.differ import Planned
 from ..core.kit.state import Held, State, bank_of, held, slot_of
 from ..core.recipe import MOST_BYTES, Recipe, dumps, loads
-from ..core.scenes import known
 from . import cases, checks, slips
 from .cases import Case
 from .database import insert, transaction
@@ -112,7 +111,7 @@ def read_put(row: sqlite3.Row) -> Put:
         row["version"],
         recipe,
         row["why"],
-        known(row["scene"]),
+        row["scene"],
         row["put_at"],
         left,
     )

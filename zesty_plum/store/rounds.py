@@ -11,7 +11,7 @@ from ..core.base.errors import NotFound, PlumError
 from ..core.base.text import well_formed_data
 from ..core.judge.ranking import Choice, length
 from ..core.recipe import Recipe, from_data, to_data
-from ..core.scenes import entry, known
+from ..core.scenes import entry
 from . import checks
 from .database import hit, transaction
 from .tables import Counts, Tables
@@ -68,7 +68,7 @@ def read_round(db: sqlite3.Connection, row: sqlite3.Row) -> Round:
         row["person"],
         row["seed"],
         recipes,
-        [known(s) for s in scenes],
+        scenes,
         choices,
         row["ended_at"] is not None,
     )
@@ -217,10 +217,11 @@ def from_file(db: sqlite3.Connection, data: bytes, now: str) -> int:
     ones."""
     said = _read(data)
     recipes = [from_data(r) for r in said.recipes]
+    for scene in said.scenes:
+        entry(scene)  # refuses what is not there
     choices = [Choice(*answer) for answer in said.answers]
     _belong(choices, len(recipes), len(said.scenes))
-    scenes = [entry(s).id for s in said.scenes]  # refuses what is not there
-    seed, person = said.seed, said.person
+    scenes, seed, person = said.scenes, said.seed, said.person
     round_id = begin(db, recipes, scenes, person if choices else "", seed, now)
     for number, choice in enumerate(choices):
         answer(db, round_id, number, choice)

@@ -4,13 +4,11 @@ address."""
 from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
-from urllib.parse import urlencode
 
 from flask import Flask, redirect, request, url_for
 from flask_wtf.csrf import CSRFProtect
 from werkzeug.wrappers import Response
 
-from ..core.scenes import SUCCESSORS, known
 from ..store.pictures import Pictures
 from ..store.place import prepared
 from ..store.renders import Renders
@@ -52,7 +50,6 @@ def create_app(
     sharing.guard(app)  # first: who asks too often is not looked at, nor who is not let in
     security.guard(app)
     app.before_request(_room)
-    app.before_request(_moved)
     CSRFProtect(app)
     once.equip(app)
     for room in rooms():
@@ -70,15 +67,6 @@ def create_app(
 def _room() -> None:
     """How much this address takes."""
     request.max_content_length = limits.of_endpoint(request.endpoint, request.method)
-
-
-def _moved() -> Response | None:
-    """Leads an address that names a scene which is no longer shown to the one in its place."""
-    asked = request.args
-    if request.method != "GET" or not any(s in SUCCESSORS for s in asked.getlist("scene")):
-        return None
-    now = [(k, known(v) if k == "scene" else v) for k, v in asked.items(multi=True)]
-    return redirect(f"{request.path}?{urlencode(now)}", 301)
 
 
 def _home() -> Response:

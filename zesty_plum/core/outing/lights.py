@@ -28,7 +28,7 @@ DULL = (6000, 7500)  # kelvin under cloud
 # The scene that shows a light, by its group.
 SHOWN = {
     "sun": "beach",
-    "shade": "pines",
+    "shade": "painters",
     "dusk": "jetty",
     "lamps": "workshop",
     "night": "procession",

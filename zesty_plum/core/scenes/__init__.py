@@ -25,9 +25,7 @@ cv2 = library("cv2")
 DATA = Path(__file__).parent / "data"
 # What is shown where nobody chose: the first is one in which a body as shipped leaves nothing to
 # say.
-SHOWN = ("garden", "pines", "table")
-# What took the place of a scene that old addresses, slips, notes and rounds still name.
-SUCCESSORS = {"painters": "pines"}
+SHOWN = ("garden", "painters", "table")
 # Of smaller copies and plates of scenes, 8 to 16 MB each: most of them stay side by side at the
 # sizes that the Bench asks for.
 MOST_BYTES = 74 * 2**20
@@ -74,14 +72,8 @@ def index() -> dict[str, Entry]:
     return {e.id: e for _, e in sorted(entries, key=lambda pair: pair[0])}
 
 
-def known(scene_id: str) -> str:
-    """The id of today's scene that an old or new id means; any other comes back as it is."""
-    return SUCCESSORS.get(scene_id, scene_id)
-
-
 def entry(scene_id: str) -> Entry:
-    """Index entry of a shipped scene, or of its successor."""
-    scene_id = known(scene_id)
+    """Index entry of a shipped scene."""
     if scene_id not in index():
         raise NotFound(f"There is no scene '{scene_id}'. The scenes are {', '.join(index())}.")
     return index()[scene_id]
@@ -98,8 +90,7 @@ _lock = threading.Lock()  # so that two who ask for a scene do not both decode i
 
 
 def load(scene_id: str) -> Scene:
-    """Load a shipped scene, or its successor; the least recently used are let go above `MOST_BYTES`."""
-    scene_id = known(scene_id)
+    """Load a shipped scene; the least recently used are let go above `MOST_BYTES`."""
     with _lock:
         # Smaller copies have been made since the last look, so what is found is put back, which
         # keeps the bound.

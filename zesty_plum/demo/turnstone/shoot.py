@@ -25,18 +25,18 @@ STANDARD = Settings()
 BRACKETS = (
     ("bright", 2, "beach"),
     ("bright", -2, "beach"),
-    ("dark", 2, "pines"),
-    ("dark", -2, "pines"),
+    ("dark", 2, "painters"),
+    ("dark", -2, "painters"),
     ("strength", 7, "garden"),
     ("strength", 1, "garden"),
-    ("amber_blue", 4, "pines"),
-    ("amber_blue", -4, "pines"),
+    ("amber_blue", 4, "painters"),
+    ("amber_blue", -4, "painters"),
     ("edges", 6, "garden"),
     ("edges", 0, "garden"),
     ("smoothing", 3, "supper"),
     ("smoothing", 0, "supper"),
 )
-SHOWN = ("beach", "table", "garden", "workshop", "pines", "jetty", "supper", "snow")
+SHOWN = ("beach", "table", "garden", "workshop", "painters", "jetty", "supper", "snow")
 
 
 @dataclass(frozen=True)

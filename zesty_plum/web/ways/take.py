@@ -21,7 +21,7 @@ from ..server.work import long_work
 
 blueprint = Blueprint("take", __name__, url_prefix="/take")
 # Scenes that go onto a card beside the telling one.
-COMPANIONS = ("pines", "table", "boatyard", "beach", "workshop")
+COMPANIONS = ("painters", "table", "boatyard", "beach", "workshop")
 CARD_WIDTH, BESIDE_WIDTH = 1080, 560
 USUAL_POINTS, MOST_POINTS = 33, 65  # of a LUT, a side
 
