@@ -12,8 +12,12 @@ MOST_TURN = 15.0  # degrees between a gaze and the face
 
 def check(name, vertices, ahead, gaze):
     """Refuse a face of base-mesh `vertices` that looks `ahead` (3,) while its eyes look along
-    `gaze` (3,)."""
-    apart, turn = gap(vertices), between(ahead, gaze)
+    `gaze` (3,), or whose lips are apart."""
+    refuse(name, gap(vertices), between(ahead, gaze))
+
+
+def refuse(name, apart, turn):
+    """ValueError where lips are `apart` by decimetres, or eyes `turn` by degrees, too far."""
     if apart > MOST_GAP:
         raise ValueError(f"{name}: lips are {apart:.3f} dm apart; {MOST_GAP} at most")
     if turn > MOST_TURN:
@@ -59,18 +63,23 @@ def _middle(vertices):
 
 
 def _openings(vertices):
-    """Across a mouth: x, and the lower and upper end of the opening there, alike where lips meet.
-    Rays go into the face along -z; a mouth begins `DEEP` behind the lips on both its sides."""
+    """Across a mouth of base-mesh `vertices`, smoothed: what `openings` says of it."""
     quads, middle = body.base()[1]["body"], _middle(vertices)
     at = vertices[quads].mean(1)
     near = (np.abs(at[:, :2] - middle[:2]) < [0.5, 0.6]).all(1) & (at[:, 2] > middle[2] - 0.6)
     p, quads = body.subdivide(*body.compact(vertices, quads[near]))
-    a = p[body.triangles(quads)]
+    return openings(p[body.triangles(quads)], middle)
+
+
+def openings(triangles, middle):
+    """Where a face of `triangles` (n, 3, 3) is open about `middle` (3,): x across it, and the lower
+    and upper end of the opening there, alike where lips meet. Rays go into the face along -z; a
+    mouth begins `DEEP` behind the lips on both its sides."""
     xs = middle[0] + np.linspace(-0.24, 0.24, 17)
     y = middle[1] + np.linspace(-0.28, 0.28, 561)
     ends = []
     for x in xs:
-        z = _first(a, x, y)
+        z = _first(triangles, x, y)
         front = np.minimum(np.maximum.accumulate(z), np.maximum.accumulate(z[::-1])[::-1])
         inside = np.r_[False, z < front - DEEP, False]
         runs = np.flatnonzero(inside[1:] != inside[:-1]).reshape(-1, 2)

@@ -5,7 +5,7 @@ import colour
 import numpy as np
 import pytest
 
-from scenes.kit import noise, shapes, spectra
+from scenes.kit import closed, noise, shapes, spectra
 
 
 def volume(shape) -> float:
@@ -55,6 +55,33 @@ def test_noise_is_smooth_bounded_and_the_same_for_a_seed():
     assert np.array_equal(values, noise.value_noise(at, 3))
     assert np.abs(noise.value_noise(at + 1e-4, 3) - values).max() < 2e-3
     assert not np.allclose(values, noise.value_noise(at, 4))
+
+
+def mouth(apart, deep):
+    """Triangles of two lips with a slit `apart` high between them, and what lies `deep` behind."""
+    sheets = []
+    for low, high, z in ((-1, -apart / 2, 0), (apart / 2, 1, 0), (-1, 1, -deep)):
+        corners = np.array([[-1, low, z], [1, low, z], [1, high, z], [-1, high, z]], float)
+        sheets += [corners[[0, 1, 2]], corners[[0, 2, 3]]]
+    return np.array(sheets)
+
+
+@pytest.mark.parametrize(
+    ("apart", "deep", "found"), [(0.05, 0.4, 0.05), (0.012, 0.4, 0.012), (0.05, 0.03, 0.0)]
+)
+def test_an_open_mouth_is_found_and_a_crease_is_none(apart, deep, found):
+    _, low, high = closed.openings(mouth(apart, deep), np.zeros(3))
+    assert high - low == pytest.approx(found, abs=0.0021)  # two steps between rays
+
+
+def test_a_glance_is_measured_against_the_face():
+    ahead = np.array([0.0, 0, 2])
+    assert closed.between(ahead, np.array([1.0, 0, 1])) == pytest.approx(45)
+    with pytest.raises(ValueError, match="eyes turn 45 degrees"):
+        closed.refuse("she", 0.0, 45.0)
+    with pytest.raises(ValueError, match=r"lips are 0\.050 dm apart"):
+        closed.refuse("she", 0.05, 0.0)
+    closed.refuse("she", 0.0, 14.0)
 
 
 @pytest.mark.parametrize("kelvin", [2200, 2700, 5400])
