@@ -61,8 +61,8 @@ BRIDE = Person(
         ("nose/nose-width2-decr", 0.15),
         ("mouth/mouth-lowerlip-volume-incr", 0.15),
         ("mouth/mouth-lowerlip-middle-up", 0.3),
-        (UNIT + "eye-left-closure", 0.42),
-        (UNIT + "eye-right-closure", 0.42),
+        (UNIT + "eye-left-closure", 0.60),
+        (UNIT + "eye-right-closure", 0.60),
         (UNIT + "mouth-corner-puller", 0.10),
         *uneven(0.8),
     ],
@@ -346,7 +346,7 @@ def make(folder):
     look = view()
     people = [build(BRIDE, None, folder, "person0")]
     look["focus"] = people[0].eye[1]
-    look["plate"] = people[0].eye.mean(0) + [0.3, -0.35, 0]
+    look["plate"] = people[0].eye.mean(0) + [0.9, -0.9, 0.2]
     scene = {"type": "scene"}
     loft(scene)
     table(scene)
