@@ -122,7 +122,7 @@ def make(folder):
         scene[f"wall{k}"] = mesh(place(stones, (4, 0, -8.0), (0, 4, 0)), lime, f"wall{k}")
     floor = both_sides({"type": "diffuse", "reflectance": {"type": "uniform", "value": 0.34}})
     scene["floor"] = mesh(place(box((120, 1, 60)), (0, -1, 18)), floor, "floor")
-    far = sea(120, 60000, 900, 0.5, 30, 20, 5, rows=900, columns=900, eye=60, finest=1.0)
+    far = sea(120, 60000, 220, 0.2, 12, 20, 5, rows=1200, columns=1000, eye=60, finest=0.6)
     scene["sea"] = mesh(place(far, (0, 15.2 - 60, 36)), water((0.007, 0.026, 0.036), 0.08), "sea")
     light = clouded(clear_sky(SUN_BEARING, SUN_RISE), 0.30, 1.9, seed=8)
     scene["light_sky"] = panorama_light(light, 1.0)

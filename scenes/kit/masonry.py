@@ -28,18 +28,18 @@ def blocks(wide, high, seed, course=3.0, joint=0.07):
         x = -wide / 2 - rng.uniform(0, 4)
         while x < wide / 2:
             long = rng.uniform(4.5, 8.5)
-            v, f, uv = box((long - joint, course - joint, 3.0), 0.05)
+            v, f, uv = box((long - joint, course - joint, 3.0), 0.05, 4.0)
             v = v + 0.028 * fractal(v * 1.6 + 7 * x, 4, seed)[:, None]
             at = (x + long / 2, row * course, rng.normal(-1.5, 0.025))
             kind = int(rng.integers(len(stones)))
-            stones[kind].append(place((v, f, uv * 0.8 + rng.uniform(0, 1, 2)), at))
+            stones[kind].append(place((v, f, uv + rng.uniform(0, 1, 2)), at))
             x += long
     top, x = [], -wide / 2 - 2
     while x < wide / 2:
         long = rng.uniform(7, 11)
-        v, f, uv = box((long - joint, 1.1, 4.0), 0.09)
+        v, f, uv = box((long - joint, 1.1, 4.0), 0.09, 4.0)
         v = v + 0.03 * fractal(v * 1.4 + 5 * x, 4, seed + 1)[:, None]
-        top.append(place((v, f, uv * 0.9 + rng.uniform(0, 1, 2)), (x + long / 2, high, -1.5)))
+        top.append(place((v, f, uv + rng.uniform(0, 1, 2)), (x + long / 2, high, -1.5)))
         x += long
     tones = ((0.47, 0.44, 0.39), (0.53, 0.50, 0.45), (0.50, 0.48, 0.44), (0.56, 0.52, 0.455))
     made = [
