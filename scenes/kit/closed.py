@@ -5,7 +5,7 @@ import numpy as np
 
 from . import body
 
-DEEP = 0.07  # decimetres behind the lips where a mouth begins
+DEEP = 0.10  # decimetres behind the lips where a mouth begins
 MOST_GAP = 0.004  # a gap that no picture shows
 MOST_TURN = 15.0  # degrees between a gaze and the face
 
