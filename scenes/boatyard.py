@@ -6,9 +6,10 @@ import itertools
 import numpy as np
 
 from .kit import rig
+from .kit.faces import calm, narrowed, uneven
 from .kit.noise import fractal, smoothstep
 from .kit.outfits import scarf, smock
-from .kit.person import Person, build, uneven
+from .kit.person import Person, build
 from .kit.props import Frame, Leaves, board, dinghy, grass_material, reeds, strake
 from .kit.render import both_sides, bumpy, colour, mesh, mi, panorama_light, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, tube
@@ -36,7 +37,6 @@ REGIONS = {
     "white": ["hull_white"],
     "subject": ["person0_smock", "person0_scarf", "person0_cap"],
 }
-UNIT = "expression/units/caucasian/"
 ELDER = Person(
     seed=29,
     sex="female",
@@ -46,8 +46,6 @@ ELDER = Person(
     pitch=3,
     roll=3,
     bends={"upperarm01.L": (0, 0, -43), "upperarm01.R": (0, 0, 43), **rig.leaning(2)},
-    bare="shoulders",
-    neckline=4.2,
     targets=[
         ("head/head-age-incr", 0.2),
         ("head/head-oval", 0.35),
@@ -55,10 +53,8 @@ ELDER = Person(
         ("eyes/l-eye-bag-incr", 0.3),
         ("eyes/r-eye-bag-incr", 0.35),
         ("mouth/mouth-laugh-lines-in", 0.3),
-        ("mouth/mouth-lowerlip-middle-up", 0.3),
-        (UNIT + "eye-left-slit", 0.2),
-        (UNIT + "eye-right-slit", 0.24),
-        (UNIT + "mouth-corner-puller", 0.10),
+        *narrowed(0.2, 0.24),
+        *calm(0.10),
         *uneven(1.2),
     ],
     melanin=(0.006, 0.060),
@@ -68,9 +64,7 @@ ELDER = Person(
     wrinkles=0.7,
     lip_blood=0.34,
     lip_melanin=0.05,
-    roughness=0.50,
     oil=0.08,
-    coat=0.01,
     pores=0.0018,
     brow_width=0.75,
     brow_hairs=360,

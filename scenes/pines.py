@@ -4,8 +4,9 @@ wood out of focus behind."""
 import numpy as np
 
 from .kit import assets, rig
+from .kit.faces import DARK, calm, narrowed, uneven
 from .kit.outfits import scarf, smock
-from .kit.person import Person, build, uneven
+from .kit.person import Person, build
 from .kit.props import Frame, flat
 from .kit.render import area_light, colour, panorama_light
 from .kit.spectra import as_spectrum, daylight, daylight_rgb
@@ -32,7 +33,6 @@ REGIONS = {
     "black": ["person2_smock"],
 }
 
-UNIT = "expression/units/caucasian/"
 MEDIUM = Person(
     seed=5,
     sex="male",
@@ -43,8 +43,6 @@ MEDIUM = Person(
     pitch=2,
     roll=-3,
     bends={"upperarm01.L": (0, 0, -43), "upperarm01.R": (0, 0, 41), **rig.leaning(3)},
-    bare="shoulders",
-    neckline=4.2,
     targets=[
         ("head/head-oval", 0.35),
         ("head/head-age-incr", 0.15),
@@ -58,10 +56,8 @@ MEDIUM = Person(
         ("mouth/mouth-laugh-lines-in", 0.25),
         ("eyes/l-eye-height2-incr", 0.12),
         ("eyes/r-eye-height2-incr", 0.06),
-        ("mouth/mouth-lowerlip-middle-up", 0.3),
-        (UNIT + "mouth-corner-puller", 0.10),
-        (UNIT + "eye-left-slit", 0.06),
-        (UNIT + "eye-right-slit", 0.10),
+        *calm(0.10),
+        *narrowed(0.06, 0.10),
         *uneven(1.2),
     ],
     melanin=(0.042, 0.17),
@@ -72,13 +68,10 @@ MEDIUM = Person(
     freckles=50,
     roughness=0.55,
     oil=0.05,
-    coat=0.01,
     pores=0.0021,
     wrinkles=0.55,
-    vellus=0,
     brow_hairs=460,
     brow_colour=(0.016, 0.012, 0.010),
-    lash_colour=(0.01, 0.008, 0.007),
     lashes=0.6,
     beard_hairs=13000,
     beard_length=0.05,
@@ -88,7 +81,7 @@ MEDIUM = Person(
     hair_length=0.05,
     eumelanin=2.2,
     pheomelanin=0.0,
-    iris=((0.045, 0.024, 0.012), (0.03, 0.014, 0.005)),
+    **DARK,
     sclera=(0.40, 0.345, 0.30),
     cap=(0.33, 0.19, 0.03),
     drapes=(smock((0.035, 0.045, 0.06), 4), scarf((0.34, 0.29, 0.21), 4)),
@@ -106,16 +99,13 @@ LIGHT = Person(
     roll=3,
     gaze=(0.3, -1.2),
     bends={"upperarm01.L": (0, 0, -43), "upperarm01.R": (0, 0, 42), **rig.leaning(2)},
-    bare="shoulders",
-    neckline=4.2,
     targets=[
         ("head/head-oval", 0.5),
         ("nose/nose-width2-decr", 0.15),
         ("nose/nose-hump-incr", 0.3),
         ("chin/chin-width-decr", 0.1),
-        ("mouth/mouth-lowerlip-middle-up", 0.3),
         ("mouth/mouth-upperlip-volume-incr", 0.15),
-        (UNIT + "mouth-corner-puller", 0.14),
+        *calm(0.14),
         *uneven(1.0),
     ],
     melanin=(0.002, 0.030),
@@ -124,7 +114,6 @@ LIGHT = Person(
     freckles=260,
     roughness=0.48,
     oil=0.08,
-    coat=0.01,
     pores=0.0015,
     wrinkles=0.25,
     vellus=1500,
@@ -151,15 +140,12 @@ DEEP = Person(
     pitch=1,
     roll=-2,
     bends={"upperarm01.L": (0, 0, -42), "upperarm01.R": (0, 0, 43), **rig.leaning(2)},
-    bare="shoulders",
-    neckline=4.2,
     targets=[
         ("head/head-oval", 0.3),
         ("cheek/l-cheek-bones-incr", 0.3),
         ("cheek/r-cheek-bones-incr", 0.35),
-        (UNIT + "eye-left-slit", 0.2),
-        (UNIT + "eye-right-slit", 0.16),
-        ("mouth/mouth-lowerlip-middle-up", 0.3),
+        *narrowed(0.2, 0.16),
+        *calm(0.0),
         *uneven(1.0),
     ],
     deep=True,
@@ -171,18 +157,15 @@ DEEP = Person(
     freckles=40,
     roughness=0.48,
     oil=0.12,
-    coat=0.01,
     pores=0.0021,
     wrinkles=0.2,
-    vellus=0,
     brow_colour=(0.014, 0.010, 0.008),
-    lash_colour=(0.01, 0.008, 0.007),
     hair="cropped",
     hairs=12000,
     hair_length=0.06,
     eumelanin=2.4,
     pheomelanin=0.0,
-    iris=((0.045, 0.024, 0.012), (0.03, 0.014, 0.005)),
+    **DARK,
     sclera=(0.34, 0.29, 0.25),
     drapes=(smock((0.022, 0.022, 0.024), 13), scarf((0.16, 0.05, 0.03), 13)),
 )

@@ -7,9 +7,10 @@ from .kit import assets, fabric, rig
 from .kit.draped import Garment
 from .kit.masonry import plaster
 from .kit.noise import cells, fractal, smoothstep
+from .kit.outfits import shawl
 from .kit.patterns import Tee
 from .kit.person import Person, Piece, build
-from .kit.props import lantern_paper
+from .kit.props import lantern_paper, panel
 from .kit.render import area_light, both_sides, colour, mesh, panorama_light, picture, surface
 from .kit.shapes import box, join, lattice, place, tube
 from .kit.spectra import as_spectrum, daylight_rgb, planck
@@ -59,10 +60,7 @@ LAST = Person(
         "upperarm01.R": (-6, 0, 42),
         **rig.leaning(2, 0, 2),
     },
-    bare="shoulders",
-    neckline=4.2,
     targets=[("head/head-oval", 0.3)],
-    vellus=0,
     hair="cropped",
     hairs=1500,
     hair_length=0.03,
@@ -75,20 +73,14 @@ LAST = Person(
             ),
             {"crease": 0.02},
         ),
-        Piece(
-            "shawl",
-            Garment(
-                "shawl",
-                spacing=0.085,
-                bending=5,
-                over=0.12,
-                size=(11.0, 8.5),
-                at=(0.3, 0, -0.5),
-                seconds=3.2,
-            ),
-            lambda: fabric.weave(GREY, threads=34, melange=0.10, depth=0.010, sheen=0.6),
-            {"crease": 0.006, "hem": 0.02},
-            (70000, 0.07, GREY),
+        shawl(
+            GREY,
+            (70000, 0.07),
+            bending=5,
+            over=0.12,
+            size=(11.0, 8.5),
+            at=(0.3, 0, -0.5),
+            seconds=3.2,
         ),
     ),
 )
@@ -269,24 +261,11 @@ def strings(scene):
     for k, panels in enumerate(
         ([((-10, 26, 17), (-1, 14, 0), 8, 8)], [((-3, 25, -11), (-2, 14.5, 0.5), 16, 5)], far)
     ):
-        over = join(
-            [panel(np.array(a, float), np.array(b, float), *size) for a, b, *size in panels]
-        )
+        over = join([panel(a, b, *size) for a, b, *size in panels])
         glow = area_light(as_spectrum(planck(2250) * OVER))
         scene[f"glow_over{k}"] = mesh(
             over, {"type": "diffuse"}, f"glow_over{k}", glow, smooth=False
         )
-
-
-def panel(at, towards, wide, high):
-    """A rectangle about `at` that shines towards a point."""
-    way = (towards - at) / np.linalg.norm(towards - at)
-    right = np.cross(way, [0, 1, 0])
-    right = wide / 2 * right / np.linalg.norm(right)
-    up = high / 2 * np.cross(right, way) / np.linalg.norm(right)
-    corners = np.array([at + a * right + b * up for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
-    flat = np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float)
-    return corners, np.array([[0, 2, 1], [0, 3, 2]]), flat
 
 
 def make(folder):

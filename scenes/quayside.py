@@ -4,8 +4,9 @@ hair that is lit from behind, glitter on the water."""
 import numpy as np
 
 from .kit import rig
+from .kit.faces import calm, narrowed, uneven
 from .kit.outfits import oilskin
-from .kit.person import Person, build, uneven
+from .kit.person import Person, build
 from .kit.props import Frame, dinghy, lantern_paper, paper
 from .kit.render import both_sides, colour, mesh, mi, panorama_light, surface
 from .kit.sea import sea, water
@@ -61,7 +62,6 @@ WAITING = Person(
             elbow=1.6,
         )
     },
-    bare="shoulders",
     neckline=4.3,
     vellus=1500,
     drapes=(oilskin((0.32, 0.20, 0.045), 6),),
@@ -74,10 +74,8 @@ WAITING = Person(
         ("eyes/l-eye-height2-incr", 0.15),
         ("eyes/r-eye-height2-incr", 0.12),
         ("chin/chin-width-decr", 0.1),
-        ("mouth/mouth-lowerlip-middle-up", 0.3),
-        ("expression/units/caucasian/eye-left-slit", 0.40),
-        ("expression/units/caucasian/eye-right-slit", 0.46),
-        ("expression/units/caucasian/mouth-corner-puller", 0.12),
+        *narrowed(0.40, 0.46),
+        *calm(0.12),
         *uneven(1.1),
     ],
     melanin=(0.022, 0.15),

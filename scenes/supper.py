@@ -5,12 +5,13 @@ import colour as science
 import numpy as np
 
 from .kit import rig
+from .kit.faces import DARK, calm, lowered, uneven
 from .kit.noise import fractal
 from .kit.outfits import scarf, smock
-from .kit.person import Person, build, uneven
-from .kit.props import Boards, ball, jar
+from .kit.person import Person, build
+from .kit.props import Boards, ball, jar, panel
 from .kit.render import area_light, both_sides, bumpy, colour, mesh, picture, surface
-from .kit.shapes import box, join, lathe, lattice, place, tube
+from .kit.shapes import box, join, lathe, place, tube
 from .kit.spectra import WAVELENGTHS, as_spectrum
 from .kit.still import apple, lemon, mug, rounded, tomato
 
@@ -37,7 +38,6 @@ REGIONS = {
     "neutral": ["tray"],
     "shadow": [],
 }
-UNIT = "expression/units/caucasian/"
 
 LOAF = np.array([1.55, 4.35, 2.5])
 
@@ -57,8 +57,6 @@ DINER = Person(
         "upperarm01.R": (-10, 0, 42),
         **rig.leaning(7, 0, 2),
     },
-    bare="shoulders",
-    neckline=4.2,
     targets=[
         ("head/head-oval", 0.3),
         ("head/head-age-incr", 0.2),
@@ -68,10 +66,8 @@ DINER = Person(
         ("eyes/l-eye-bag-incr", 0.35),
         ("eyes/r-eye-bag-incr", 0.3),
         ("mouth/mouth-laugh-lines-in", 0.25),
-        ("mouth/mouth-lowerlip-middle-up", 0.3),
-        (UNIT + "eye-left-closure", 0.30),
-        (UNIT + "eye-right-closure", 0.30),
-        (UNIT + "mouth-corner-puller", 0.08),
+        *lowered(0.30),
+        *calm(0.08),
         *uneven(1.1),
     ],
     melanin=(0.055, 0.20),
@@ -80,15 +76,11 @@ DINER = Person(
     lip_blood=0.30,
     lip_melanin=0.14,
     freckles=50,
-    roughness=0.50,
     oil=0.12,
-    coat=0.01,
     pores=0.0021,
     wrinkles=0.6,
-    vellus=0,
     brow_hairs=440,
     brow_colour=(0.05, 0.045, 0.04),
-    lash_colour=(0.01, 0.008, 0.007),
     lashes=0.8,
     beard_hairs=12000,
     beard_length=0.045,
@@ -98,7 +90,7 @@ DINER = Person(
     hair_length=0.05,
     eumelanin=1.6,
     pheomelanin=0.0,
-    iris=((0.045, 0.024, 0.012), (0.03, 0.014, 0.005)),
+    **DARK,
     sclera=(0.38, 0.33, 0.28),
     cap=(0.045, 0.065, 0.085),
     drapes=(smock((0.20, 0.055, 0.03), 7, 0.12), scarf((0.20, 0.20, 0.20), 19)),
@@ -314,15 +306,6 @@ def hall(scene):
     scene["pots"] = mesh(join(pots), both_sides(surface(colour(0.6, 0.58, 0.52), 0.3, 0.5)), "pots")
 
 
-def _square():
-    """A panel 4.8 by 3.6 decimetres that looks down and to the left."""
-    a, b = np.meshgrid(np.linspace(-1, 1, 4), np.linspace(-1, 1, 4), indexing="ij")
-    way = np.array([-6.0, -5.5, -5.5]) / np.linalg.norm([6.0, 5.5, 5.5])
-    right = np.cross(way, [0, 1, 0]) / np.linalg.norm(np.cross(way, [0, 1, 0]))
-    up = np.cross(right, way)
-    return 2.4 * a[..., None] * right + 1.8 * b[..., None] * up
-
-
 def make(folder):
     """Return (scene, people, view, grey card place)."""
     look = view()
@@ -333,8 +316,8 @@ def make(folder):
     hall(scene)
     table(scene)
     # The new lamp: an LED panel hung over the other half of the table, out of the frame.
-    panel = place(lattice(_square(), flip=True), (9.5, 11.5, 5.5))
+    square = panel((9.5, 11.5, 5.5), (3.5, 6.0, 0.0), 4.8, 3.6)
     scene["light_led"] = mesh(
-        panel, {"type": "diffuse"}, "light_led", area_light(lamp("LED-B3", 6.5)), smooth=False
+        square, {"type": "diffuse"}, "light_led", area_light(lamp("LED-B3", 6.5)), smooth=False
     )
     return scene, people, look, (np.array([-1.4, 6.3, 1.2]), np.array([0.25, 0.3, 1.0]))

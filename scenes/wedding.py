@@ -5,9 +5,11 @@ import numpy as np
 
 from .kit import fabric, rig
 from .kit.draped import Garment
+from .kit.faces import calm, lowered, uneven
 from .kit.noise import fractal, smoothstep
+from .kit.outfits import shawl
 from .kit.patterns import Tee
-from .kit.person import Person, Piece, build, uneven
+from .kit.person import Person, Piece, build
 from .kit.props import Boards
 from .kit.render import area_light, both_sides, bumpy, colour, mesh, picture, surface
 from .kit.shapes import box, join, lathe, lattice, place, sphere, tube
@@ -40,7 +42,6 @@ REGIONS = {
     "shadow": [],
 }
 HIGH = 3.77  # of the table
-UNIT = "expression/units/caucasian/"
 CANDLE, FAIRY = planck(1930), planck(2200)
 SHAWL = (0.74, 0.71, 0.64)
 
@@ -54,16 +55,13 @@ BRIDE = Person(
     roll=-3,
     gaze=(0.0, -2.0),
     bends={"upperarm01.L": (0, 0, -44), "upperarm01.R": (0, 0, 44), **rig.leaning(5)},
-    bare="shoulders",
     neckline=3.9,
     targets=[
         ("head/head-oval", 0.45),
         ("nose/nose-width2-decr", 0.15),
         ("mouth/mouth-lowerlip-volume-incr", 0.15),
-        ("mouth/mouth-lowerlip-middle-up", 0.3),
-        (UNIT + "eye-left-closure", 0.60),
-        (UNIT + "eye-right-closure", 0.60),
-        (UNIT + "mouth-corner-puller", 0.10),
+        *lowered(0.60),
+        *calm(0.10),
         *uneven(0.8),
     ],
     melanin=(0.012, 0.09),
@@ -72,9 +70,7 @@ BRIDE = Person(
     lip_blood=0.42,
     roughness=0.48,
     oil=0.08,
-    coat=0.01,
     pores=0.0015,
-    vellus=0,
     brow_width=0.8,
     brow_hairs=420,
     brow_colour=(0.04, 0.026, 0.018),
@@ -95,20 +91,15 @@ BRIDE = Person(
             lambda: fabric.weave((0.86, 0.85, 0.82), threads=56, melange=0.03, repeat=2.4),
             {"crease": 0.014},
         ),
-        Piece(
-            "shawl",
-            Garment(
-                "shawl",
-                spacing=0.085,
-                bending=4,
-                over=0.20,
-                size=(11, 8),
-                at=(0, 0, -2.75),
-                seconds=3.0,
-            ),
-            lambda: fabric.weave(SHAWL, threads=34, melange=0.08, depth=0.010, sheen=0.6),
-            {"crease": 0.006, "hem": 0.02},
-            (60000, 0.06, SHAWL),
+        shawl(
+            SHAWL,
+            (60000, 0.06),
+            0.08,
+            bending=4,
+            over=0.20,
+            size=(11, 8),
+            at=(0, 0, -2.75),
+            seconds=3.0,
         ),
     ),
 )

@@ -4,7 +4,8 @@ window."""
 import numpy as np
 
 from .kit import assets
-from .kit.person import Person, build, smile, uneven
+from .kit.faces import smile, uneven
+from .kit.person import Person, build
 from .kit.props import Boards, Frame, ball, board, flat, jar, lantern_paper, paper, sheet
 from .kit.render import area_light, both_sides, colour, mesh, mi, panorama_light, surface
 from .kit.shapes import box, place, tube
@@ -65,6 +66,7 @@ MAKER = Person(
         *smile(0.55, 0.4),
         *uneven(1.0),
     ],
+    neckline=4.35,
     melanin=(0.022, 0.18),
     redness=1.2,
     freckles=220,

@@ -38,3 +38,15 @@ def oilskin(rgb, seed):
         lambda: fabric.oiled(rgb, seed),
         {"crease": 0.012, "thick": 0.02, "seed": seed},
     )
+
+
+def shawl(rgb, fibres, melange=0.10, **given):
+    """A woollen shawl over the head, with what `Garment` is given, and its nap of `fibres`, their
+    count and length."""
+    return Piece(
+        "shawl",
+        Garment("shawl", spacing=0.085, **given),
+        lambda: fabric.weave(rgb, threads=34, melange=melange, depth=0.010, sheen=0.6),
+        {"crease": 0.006, "hem": 0.02},
+        (*fibres, rgb),
+    )

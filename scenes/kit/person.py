@@ -15,37 +15,6 @@ from .skin import Skin
 from .strands import write_curves
 
 
-def smile(amount, squint=0.4):
-    face = "expression/units/caucasian/"
-    return [
-        (face + "mouth-corner-puller", amount),
-        (face + "eye-left-slit", amount * squint),
-        (face + "eye-right-slit", amount * squint * 1.25),
-        ("cheek/l-cheek-trans-up", amount * 0.35),
-        ("cheek/r-cheek-trans-up", amount * 0.3),
-        ("cheek/l-cheek-volume-incr", amount * 0.25),
-        ("cheek/r-cheek-volume-incr", amount * 0.25),
-        ("mouth/mouth-dimples-in", amount * 0.3),
-        ("eyes/l-eye-bag-incr", amount * 0.25),
-        ("eyes/r-eye-bag-incr", amount * 0.25),
-    ]
-
-
-def uneven(amount):
-    """A slight asymmetry; more than this at the mouth becomes a smirk."""
-    face = "expression/units/caucasian/"
-    return [
-        ("asym/asym-mouth-1-l", 0.12 * amount),
-        ("asym/asym-eye-3-l", 0.3 * amount),
-        ("asym/asym-nose-2-r", 0.35 * amount),
-        ("asym/asym-brown-1-l", 0.22 * amount),
-        ("asym/asym-jaw-1-r", 0.3 * amount),
-        ("asym/asym-cheek-1-l", 0.3 * amount),
-        (face + "eyebrows-left-inner-up", 0.10 * amount),
-        (face + "eyebrows-right-up", 0.06 * amount),
-    ]
-
-
 @dataclass(frozen=True)
 class Piece:
     """A garment that falls on a person, what it is made of, what `fabric.shape` is given, and its
@@ -72,8 +41,7 @@ class Person:
     roll: float = -4
     bends: dict = field(default_factory=lambda: dict(rig.ARMS_DOWN))  # of spine, arms and legs
     holds: dict = field(default_factory=dict)  # 'L' and 'R' to where that hand goes
-    bare: str = "face"  # how much skin shows, a key of `skin.BARE`
-    neckline: float = 4.35
+    neckline: float = 4.2  # height down to which skin shows in front
     gaze: tuple = (0.0, 0.0)
     melanin: tuple = (0.012, 0.13)
     deep: bool = False  # skin that varies as deep skin does
@@ -84,10 +52,10 @@ class Person:
     under_eye: float = 1.0
     freckles: int = 120
     moles: int = 4
-    roughness: float = 0.40
+    roughness: float = 0.50
     oil: float = 0.12
-    coat: float = 0.06
-    pores: float = 0.0010
+    coat: float = 0.01
+    pores: float = 0.0018
     wrinkles: float = 0.0
     brow_lift: float = 0.0
     brow_width: float = 1.0
@@ -99,7 +67,7 @@ class Person:
     beard_length: float = 0.05
     beard_pigment: float = 2.0
     grey: float = 0.0
-    vellus: int = 2500
+    vellus: int = 0
     hair: str = "long"
     hairs: int = 12000
     hair_length: float = 0.3

@@ -401,3 +401,15 @@ def flat(frame, right, height, ahead, size, facing, material, name, emitter=None
     )
     made = frame.set(shape, right, height, ahead, turn=turn[1], tilt=turn[0])
     return mesh(made, material, name, emitter, smooth=False)
+
+
+def panel(at, towards, wide, high):
+    """A rectangle about `at`, `wide` and `high`, whose front is towards a point."""
+    at, towards = np.asarray(at, float), np.asarray(towards, float)
+    way = (towards - at) / np.linalg.norm(towards - at)
+    right = np.cross(way, [0, 1, 0])
+    right = wide / 2 * right / np.linalg.norm(right)
+    up = high / 2 * np.cross(right, way) / np.linalg.norm(right)
+    corners = np.array([at + a * right + b * up for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+    flat = np.array([[0, 0], [1, 0], [1, 1], [0, 1]], float)
+    return corners, np.array([[0, 2, 1], [0, 3, 2]]), flat

@@ -16,17 +16,7 @@ from .spectra import as_spectrum, skin_reflectance
 from .strands import unit
 
 FURROW = 0.6  # mm from furrow to furrow of the skin; they are 0.03 to 0.1 mm deep
-_HAND = ("wrist", "finger", "metacarpal")
-BARE = {
-    "face": [],
-    "hands": [_HAND],
-    "forearms": [("lowerarm", *_HAND)],
-    "arms": [("upperarm", "lowerarm", *_HAND)],
-    "shoulders": [("upperarm", "lowerarm", *_HAND)],
-    "paddling": [("lowerarm", *_HAND), ("lowerleg", "foot", "toe")],
-}
-
-
+ARMS = ("upperarm", "lowerarm", "wrist", "finger", "metacarpal")
 UNDER = 0.9  # how far skin goes on under the edge of a gown
 
 
@@ -60,19 +50,16 @@ class Skin:
         self.area = np.linalg.norm(np.cross(*edge), axis=1)
 
     def _bare(self, faces):
-        """Which faces show: the head, the neck down to a depth, and the arms as far as `bare`."""
+        """Which faces show: the head and the throat; where loose garments hang, the shoulders under
+        them and the arms."""
         shown = self.whole[faces]
-        if self.who.bare == "all":
-            return np.ones(len(faces), bool)
         aside, height = np.abs(shown[:, :, 0]), shown[:, :, 1]
-        head = ((height > 4.75) & (aside < 0.8) | (height > 5.45) & (aside < 1.6)).all(1)
-        throat = (height > self.who.neckline) & (aside < 0.75) & (shown[:, :, 2] > 0.2)
-        head |= throat.all(1)
-        if self.who.bare == "shoulders":
-            head |= (height > self.who.neckline - UNDER).all(1)
-        for parts in BARE[self.who.bare]:
-            head |= (rig.belongs(*parts)[faces] > 0.4).all(1)
-        return head
+        bare = ((height > 4.75) & (aside < 0.8) | (height > 5.45) & (aside < 1.6)).all(1)
+        bare |= ((height > self.who.neckline) & (aside < 0.75) & (shown[:, :, 2] > 0.2)).all(1)
+        if self.who.drapes:
+            bare |= (height > self.who.neckline - UNDER).all(1)
+            bare |= (rig.belongs(*ARMS)[faces] > 0.4).all(1)
+        return bare
 
     def blob(self, centre, size, mirrored=False):
         value = np.exp(-(((self.ref - np.array(centre)) / np.array(size)) ** 2).sum(1))
